@@ -1,0 +1,10 @@
+export { type CapLoops, type Cell, cellOf } from './cell.ts';
+export { type EffectivePlane, effectivePlane } from './effective.ts';
+export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
+export { type Parted, partCell } from './part.ts';
+export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
+export { inRegion, type Region, regionsOf } from './regions.ts';
+export { type Profile, type Section, sectionAt, sectionProfile } from './section.ts';
+export { type CapRegion, closedMesh, type Solid, solidsOf, solidVolume, volumeFrom } from './solids.ts';
+export { extent, type Split, splitByPlane } from './split.ts';
+export { type Triangulator, triangulate } from './triangulate.ts';

@@ -1,0 +1,352 @@
+import { GephyraError } from '../errors.ts';
+import { cross, dot, type Vec3 } from '../mesh/index.ts';
+import type { CapLoops, Cell } from './cell.ts';
+
+/** The two sides of a cut cell; a side without anything is null, an uncut cell is passed on as it is. */
+export interface Parted {
+  readonly above: Cell | null;
+  readonly below: Cell | null;
+}
+
+/** A cut cap before its vertices are renumbered: new ones stand as −1 − k. */
+interface LooseCap extends Pick<CapLoops, 'seam' | 'side'> {
+  readonly loops: readonly Int32Array[];
+}
+
+/** A plane normal · x = offset with no vertex of the cell on it. */
+export interface CutPlane {
+  readonly seam: string;
+  readonly normal: Vec3;
+  readonly offset: number;
+}
+
+/**
+ * Cuts a cell by a plane into what lies above it (along the normal) and below.
+ *
+ *         above
+ *      /\      /\         each crossed edge gets one new vertex, computed from its end below to its end above, so
+ *   --x--x----x--x--      both triangles at the edge, and both sides, get the same bits; crossed triangles and
+ *    /    \  /    \       crossed caps give directed segments, which chain into the loops of the new cap
+ *         below
+ *
+ * `capNormals` gives the normal of each earlier seam by id. Linear in the triangles of the cell.
+ * Throws GephyraError `cut.open` when the cell's surface is not closed.
+ */
+export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<string, Vec3>): Parted {
+  const { positions: p, triangles: t, tags } = cell;
+  const [nx, ny, nz] = plane.normal;
+  const offset = plane.offset;
+  const vertexCount = p.length / 3;
+
+  // number[v]: its number above (0, 1, 2 …), or minus one minus its number below
+  const number = new Int32Array(vertexCount);
+  let aboveCount = 0;
+  let belowCount = 0;
+  for (let v = 0, k = 0; v < vertexCount; v++, k += 3) {
+    if (nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset > 0) number[v] = aboveCount++;
+    else number[v] = -1 - belowCount++;
+  }
+  if (aboveCount === 0) return { above: null, below: cell };
+  if (belowCount === 0) return { above: cell, below: null };
+
+  // whole triangles: those above fill `whole` from the front, those below from the back
+  const whole = new Uint32Array(t.length);
+  const wholeTags = new Uint32Array(tags.length);
+  const crossedTriangles: number[] = [];
+  let front = 0;
+  let back = tags.length;
+  for (let i = 0, k = 0; k < t.length; i++, k += 3) {
+    const a = number[t[k]];
+    const b = number[t[k + 1]];
+    const c = number[t[k + 2]];
+    if ((a | b | c) >= 0) {
+      const w = front * 3;
+      whole[w] = a;
+      whole[w + 1] = b;
+      whole[w + 2] = c;
+      wholeTags[front++] = tags[i];
+    } else if ((a & b & c) < 0) {
+      const w = --back * 3;
+      whole[w] = -1 - a;
+      whole[w + 1] = -1 - b;
+      whole[w + 2] = -1 - c;
+      wholeTags[back] = tags[i];
+    } else crossedTriangles.push(i);
+  }
+  const above = new LateTriangles(whole.subarray(0, front * 3), wholeTags.subarray(0, front));
+  const below = new LateTriangles(whole.subarray(back * 3), wholeTags.subarray(back));
+
+  const crossings = new Crossings(p, plane, crossedTriangles.length + 64);
+  const next: number[] = [];
+  const link = (from: number, to: number): void => {
+    next[from] = to;
+  };
+  for (const i of crossedTriangles) {
+    // turn the triangle until its lone corner comes first
+    let k0 = t[i * 3];
+    let k1 = t[i * 3 + 1];
+    let k2 = t[i * 3 + 2];
+    const s0 = number[k0] >= 0;
+    const s1 = number[k1] >= 0;
+    const s2 = number[k2] >= 0;
+    if (s0 === s2) [k0, k1, k2] = [k1, k2, k0];
+    else if (s0 === s1) [k0, k1, k2] = [k2, k0, k1];
+    const lone = number[k0];
+    const b = number[k1];
+    const c = number[k2];
+    if (lone >= 0) {
+      const x = crossings.at(k1, k0);
+      const y = crossings.at(k2, k0);
+      above.add(lone, -1 - x, -1 - y, tags[i]);
+      below.add(-1 - x, -1 - b, -1 - c, tags[i]);
+      below.add(-1 - x, -1 - c, -1 - y, tags[i]);
+      link(x, y);
+    } else {
+      const x = crossings.at(k0, k1);
+      const y = crossings.at(k0, k2);
+      below.add(-1 - lone, -1 - x, -1 - y, tags[i]);
+      above.add(-1 - x, b, c, tags[i]);
+      above.add(-1 - x, c, -1 - y, tags[i]);
+      link(y, x);
+    }
+  }
+
+  const capsAbove: LooseCap[] = [];
+  const capsBelow: LooseCap[] = [];
+  for (const cap of cell.caps) {
+    const normal = capNormals.get(cap.seam);
+    if (!normal) throw new GephyraError('cut.seam', `The seam ${cap.seam} of an earlier cut is not known.`);
+    const parts = partCap(cap, number, crossings, cross(normal, plane.normal), link);
+    if (parts.above.length > 0) capsAbove.push({ ...cap, loops: parts.above });
+    if (parts.below.length > 0) capsBelow.push({ ...cap, loops: parts.below });
+  }
+
+  const loops = chain(next, crossings.count);
+  const positionsAbove = new Float64Array((aboveCount + crossings.count) * 3);
+  const positionsBelow = new Float64Array((belowCount + crossings.count) * 3);
+  for (let v = 0, k = 0; v < vertexCount; v++, k += 3) {
+    const m = number[v];
+    const to = m >= 0 ? positionsAbove : positionsBelow;
+    const w = (m >= 0 ? m : -1 - m) * 3;
+    to[w] = p[k];
+    to[w + 1] = p[k + 1];
+    to[w + 2] = p[k + 2];
+  }
+  const finish = (positions: Float64Array, side: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
+    const own = positions.length / 3 - crossings.count;
+    positions.set(crossings.positions.subarray(0, crossings.count * 3), own * 3);
+    const oldOrNew = (x: number): number => (x < 0 ? own - 1 - x : sign > 0 ? number[x] : -1 - number[x]);
+    const renumbered = caps.map((cap) => ({ ...cap, loops: cap.loops.map((l) => Uint32Array.from(l, oldOrNew)) }));
+    const fresh = loops.map((l) => {
+      const loop = Uint32Array.from(l, (x) => own + x);
+      return sign > 0 ? loop.reverse() : loop;
+    });
+    return { positions, ...side.finish(own), caps: [...renumbered, { seam: plane.seam, side: sign, loops: fresh }] };
+  };
+  return {
+    above: finish(positionsAbove, above, capsAbove, 1),
+    below: finish(positionsBelow, below, capsBelow, -1),
+  };
+}
+
+/** The triangles of one side: whole ones first, then those with new vertices, which are written −1 − k until the end. */
+class LateTriangles {
+  private readonly late: number[] = [];
+  private readonly lateTags: number[] = [];
+
+  constructor(
+    private readonly triangles: Uint32Array,
+    private readonly tags: Uint32Array,
+  ) {}
+
+  add(a: number, b: number, c: number, tag: number): void {
+    this.late.push(a, b, c);
+    this.lateTags.push(tag);
+  }
+
+  finish(own: number): { triangles: Uint32Array; tags: Uint32Array } {
+    const corners = this.triangles.length;
+    const triangles = new Uint32Array(corners + this.late.length);
+    triangles.set(this.triangles);
+    for (let i = 0; i < this.late.length; i++) {
+      const x = this.late[i];
+      triangles[corners + i] = x < 0 ? own - 1 - x : x;
+    }
+    const tags = new Uint32Array(this.tags.length + this.lateTags.length);
+    tags.set(this.tags);
+    tags.set(this.lateTags, this.tags.length);
+    return { triangles, tags };
+  }
+}
+
+/** One new vertex per crossed edge, found again by its two ends. */
+class Crossings {
+  count = 0;
+  positions: Float64Array;
+  private readonly p: Float64Array;
+  private readonly plane: CutPlane;
+  private capacity: number;
+  private low: Int32Array;
+  private high: Int32Array;
+  private index: Int32Array;
+
+  constructor(p: Float64Array, plane: CutPlane, expected: number) {
+    this.p = p;
+    this.plane = plane;
+    this.capacity = 64;
+    while (this.capacity < expected * 2) this.capacity *= 2;
+    this.low = new Int32Array(this.capacity).fill(-1);
+    this.high = new Int32Array(this.capacity);
+    this.index = new Int32Array(this.capacity);
+    this.positions = new Float64Array(expected * 3);
+  }
+
+  /** The new vertex on the edge from vertex `b` below the plane to vertex `a` above it. */
+  at(b: number, a: number): number {
+    const mask = this.capacity - 1;
+    let h = this.slot(b, a);
+    while (this.low[h] >= 0) {
+      if (this.low[h] === b && this.high[h] === a) return this.index[h];
+      h = (h + 1) & mask;
+    }
+    this.low[h] = b;
+    this.high[h] = a;
+    this.index[h] = this.count;
+    this.write(b * 3, a * 3);
+    if (this.count * 2 > this.capacity) this.grow();
+    return this.count - 1;
+  }
+
+  private slot(b: number, a: number): number {
+    const h = Math.imul(b, 0x9e3779b1) ^ Math.imul(a, 0x85ebca77);
+    return (h ^ (h >>> 15)) & (this.capacity - 1);
+  }
+
+  private write(b: number, a: number): void {
+    const { p, plane } = this;
+    const [nx, ny, nz] = plane.normal;
+    const db = nx * p[b] + ny * p[b + 1] + nz * p[b + 2] - plane.offset;
+    const da = nx * p[a] + ny * p[a + 1] + nz * p[a + 2] - plane.offset;
+    const s = db / (db - da);
+    if (this.count * 3 + 3 > this.positions.length) {
+      const grown = new Float64Array(this.positions.length * 2);
+      grown.set(this.positions);
+      this.positions = grown;
+    }
+    const k = this.count++ * 3;
+    this.positions[k] = p[b] + s * (p[a] - p[b]);
+    this.positions[k + 1] = p[b + 1] + s * (p[a + 1] - p[b + 1]);
+    this.positions[k + 2] = p[b + 2] + s * (p[a + 2] - p[b + 2]);
+  }
+
+  private grow(): void {
+    const { low, high, index } = this;
+    this.capacity *= 2;
+    this.low = new Int32Array(this.capacity).fill(-1);
+    this.high = new Int32Array(this.capacity);
+    this.index = new Int32Array(this.capacity);
+    for (let i = 0; i < low.length; i++) {
+      if (low[i] < 0) continue;
+      let h = this.slot(low[i], high[i]);
+      while (this.low[h] >= 0) h = (h + 1) & (this.capacity - 1);
+      this.low[h] = low[i];
+      this.high[h] = high[i];
+      this.index[h] = index[i];
+    }
+  }
+}
+
+/**
+ * Cuts the polygon of an earlier cap along the line `direction` (cap normal × plane normal, up to sign).
+ *
+ * The loops are followed into chains that end at crossings. Along the line, where the polygon's inside is, each place
+ * where a loop comes up through the plane is joined to the next where one goes down: sorted apart and paired in order,
+ * which stays sound when two crossings nearly coincide. New vertices stand as −1 − k in the loops that come out.
+ */
+function partCap(
+  cap: CapLoops,
+  number: Int32Array,
+  crossings: Crossings,
+  direction: Vec3,
+  link: (from: number, to: number) => void,
+): { above: Int32Array[]; below: Int32Array[] } {
+  const above: Int32Array[] = [];
+  const below: Int32Array[] = [];
+  const ups: number[] = [];
+  const downs: number[] = [];
+  const chains = new Map<number, { body: number[]; end: number }>();
+  for (const loop of cap.loops) {
+    const n = loop.length;
+    let first = -1;
+    for (let i = 0; i < n && first < 0; i++) {
+      if (number[loop[i]] >= 0 !== number[loop[(i + 1) % n]] >= 0) first = i;
+    }
+    if (first < 0) {
+      (number[loop[0]] >= 0 ? above : below).push(Int32Array.from(loop));
+      continue;
+    }
+    let start = -1;
+    let body: number[] = [];
+    for (let s = 0; s <= n; s++) {
+      const a = loop[(first + s) % n];
+      const b = loop[(first + s + 1) % n];
+      if (s > 0) body.push(a);
+      const aUp = number[a] >= 0;
+      if (aUp === number[b] >= 0) continue;
+      const x = aUp ? crossings.at(b, a) : crossings.at(a, b);
+      if (s < n) (aUp ? downs : ups).push(x);
+      if (start >= 0) chains.set(start, { body, end: x });
+      start = x;
+      body = [];
+    }
+  }
+  if (ups.length !== downs.length) throw new GephyraError('cut.open', 'A cap of an earlier seam is not closed.');
+  const outward = cap.side < 0 ? 1 : -1;
+  const place = (x: number): number => {
+    const q = crossings.positions;
+    return outward * dot([q[x * 3], q[x * 3 + 1], q[x * 3 + 2]], direction);
+  };
+  ups.sort((a, b) => place(a) - place(b));
+  downs.sort((a, b) => place(a) - place(b));
+  const mate = new Map<number, number>();
+  for (let i = 0; i < ups.length; i++) {
+    mate.set(ups[i], downs[i]);
+    mate.set(downs[i], ups[i]);
+    link(downs[i], ups[i]);
+  }
+  const used = new Set<number>();
+  for (const first of chains.keys()) {
+    if (used.has(first)) continue;
+    const loop: number[] = [];
+    let x = first;
+    do {
+      used.add(x);
+      const chained = chains.get(x)!;
+      loop.push(-1 - x, ...chained.body, -1 - chained.end);
+      x = mate.get(chained.end)!;
+    } while (x !== first);
+    (number[loop[1]] >= 0 ? above : below).push(Int32Array.from(loop));
+  }
+  return { above, below };
+}
+
+/** Follows next[] into closed loops; loops of two vertices enclose nothing and are left out. */
+function chain(next: readonly number[], count: number): number[][] {
+  const seen = new Uint8Array(count);
+  const loops: number[][] = [];
+  for (let i = 0; i < count; i++) {
+    if (seen[i]) continue;
+    const loop: number[] = [];
+    let x = i;
+    do {
+      if (x === undefined || seen[x]) {
+        throw new GephyraError('cut.open', 'The surface is not closed where the seam crosses it, so it has no cap.');
+      }
+      seen[x] = 1;
+      loop.push(x);
+      x = next[x];
+    } while (x !== i);
+    if (loop.length > 2) loops.push(loop);
+  }
+  return loops;
+}

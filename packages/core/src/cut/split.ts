@@ -1,0 +1,46 @@
+import { bounds, type IndexedMesh, sizeOf } from '../mesh/index.ts';
+import { cellOf } from './cell.ts';
+import { effectivePlane } from './effective.ts';
+import type { Frame } from './frame.ts';
+import { atOffset } from './frame.ts';
+import { partCell } from './part.ts';
+import { closedMesh, type Solid, solidsOf } from './solids.ts';
+import type { Triangulator } from './triangulate.ts';
+
+/** Both sides of a body cut by one plane. */
+export interface Split {
+  readonly above: readonly IndexedMesh[];
+  readonly below: readonly IndexedMesh[];
+  /** the plane that was really used: no vertex lies on it */
+  readonly plane: Frame;
+  /** faces flush with the plane want opposite sides, so that a film of some stays */
+  readonly film: boolean;
+}
+
+/** Largest side and largest coordinate of a mesh: what the window of `effectivePlane` is measured by. */
+export function extent(positions: Float64Array): { size: number; reach: number } {
+  const box = bounds(positions);
+  const size = Math.max(...sizeOf(box));
+  return { size, reach: Math.max(...box.min.map(Math.abs), ...box.max.map(Math.abs)) };
+}
+
+/**
+ * Cuts a closed mesh by a plane into closed, connected solids on either side; cap triangles carry `capTag`.
+ *
+ * Throws GephyraError `cut.open` when the mesh is not closed where the plane meets it.
+ */
+export function splitByPlane(mesh: IndexedMesh, frame: Frame, capTag: number, fallback: Triangulator): Split {
+  const root = cellOf(mesh);
+  const { size, reach } = extent(mesh.positions);
+  const chosen = effectivePlane(frame, [root], size, reach);
+  const plane = atOffset(frame, chosen.offset);
+  const { above, below } = partCell(root, { seam: 's', normal: plane.normal, offset: plane.offset }, new Map());
+  const frames = new Map([['s', plane]]);
+  const close = (s: Solid): IndexedMesh => closedMesh(s, () => capTag);
+  return {
+    above: above ? solidsOf(above, frames, fallback).map(close) : [],
+    below: below ? solidsOf(below, frames, fallback).map(close) : [],
+    plane,
+    film: chosen.film,
+  };
+}

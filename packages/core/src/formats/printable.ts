@@ -1,0 +1,145 @@
+import { type IndexedMesh, type Topology, topology, weldExact } from '../mesh/index.ts';
+
+/** A mesh as a file will hold it: coordinates rounded to float32, welded, collapsed triangles dropped. */
+export interface Printable {
+  readonly mesh: IndexedMesh;
+  /** the topology of what is written, checked after rounding */
+  readonly topology: Topology;
+}
+
+/**
+ * Rounds a mesh to float32 as file formats keep it, welds what coincides then, and drops what collapsed: triangles with
+ * two equal corners, and pairs of triangles on the same three corners that face each other. What comes out is checked.
+ *
+ * Two vertices that were apart can round onto one point where a solid is thinner than float32 can tell; such a vertex is
+ * moved by one step of float32, so that the file stays closed for strict readers.
+ */
+export function toPrintable(mesh: IndexedMesh): Printable {
+  let rounded: Float32Array = Float32Array.from(mesh.positions);
+  let result = weldAndDrop(mesh, rounded);
+  for (let attempt = 0; attempt < 4 && !result.topology.watertight; attempt++) {
+    rounded = separate(mesh, rounded, result);
+    result = weldAndDrop(mesh, rounded);
+  }
+  return { mesh: result.mesh, topology: result.topology };
+}
+
+interface Welded extends Printable {
+  /** the written vertex of each vertex of the mesh */
+  readonly vertexOf: Uint32Array;
+}
+
+function weldAndDrop(mesh: IndexedMesh, rounded: Float32Array): Welded {
+  const weld = weldExact(rounded);
+  const { triangles: t, tags } = mesh;
+  const kept = new Uint32Array(t.length);
+  const keptTags = new Uint32Array(tags.length);
+  let n = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const a = weld.corners[t[i]];
+    const b = weld.corners[t[i + 1]];
+    const c = weld.corners[t[i + 2]];
+    if (a === b || b === c || c === a) continue;
+    kept[n * 3] = a;
+    kept[n * 3 + 1] = b;
+    kept[n * 3 + 2] = c;
+    keptTags[n++] = tags[i / 3];
+  }
+  let out: IndexedMesh = {
+    positions: weld.positions,
+    triangles: kept.slice(0, n * 3),
+    tags: keptTags.slice(0, n),
+  };
+  let found = topology(out);
+  if (!found.watertight) {
+    out = dropFolded(out);
+    found = topology(out);
+  }
+  return { mesh: out, topology: found, vertexOf: weld.corners };
+}
+
+/** Drops pairs of triangles on the same three corners that face each other: nothing lies between them. */
+function dropFolded(mesh: IndexedMesh): IndexedMesh {
+  const { triangles: t, tags } = mesh;
+  const seen = new Map<string, number[]>();
+  const drop = new Uint8Array(tags.length);
+  for (let i = 0; i < t.length; i += 3) {
+    const sorted = [t[i], t[i + 1], t[i + 2]].sort((a, b) => a - b);
+    const key = sorted.join(',');
+    const even =
+      sorted[0] === t[i]
+        ? sorted[1] === t[i + 1]
+        : sorted[0] === t[i + 1]
+          ? sorted[1] === t[i + 2]
+          : sorted[1] === t[i];
+    const list = seen.get(key) ?? [];
+    const mate = list.findIndex((x) => x > 0 !== even);
+    if (mate >= 0) {
+      drop[i / 3] = 1;
+      drop[Math.abs(list[mate]) - 1] = 1;
+      list.splice(mate, 1);
+    } else list.push(even ? i / 3 + 1 : -(i / 3 + 1));
+    seen.set(key, list);
+  }
+  const kept = [...tags.keys()].filter((i) => !drop[i]);
+  return {
+    positions: mesh.positions,
+    triangles: Uint32Array.from(kept.flatMap((i) => [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]])),
+    tags: Uint32Array.from(kept, (i) => tags[i]),
+  };
+}
+
+/** Moves vertices that fell onto another one at a faulty edge by one float32 step towards where they were. */
+function separate(mesh: IndexedMesh, rounded: Float32Array, result: Welded): Float32Array {
+  const faulty = faultyVertices(result.mesh);
+  const first = new Map<number, number>();
+  const out = rounded.slice();
+  for (let v = 0; v < result.vertexOf.length; v++) {
+    const w = result.vertexOf[v];
+    if (!faulty.has(w)) continue;
+    if (!first.has(w)) {
+      first.set(w, v);
+      continue;
+    }
+    let axis = 0;
+    let most = -1;
+    for (let a = 0; a < 3; a++) {
+      const off = Math.abs(mesh.positions[v * 3 + a] - rounded[v * 3 + a]);
+      if (off > most) {
+        most = off;
+        axis = a;
+      }
+    }
+    const k = v * 3 + axis;
+    out[k] = nextFloat32(rounded[k], mesh.positions[k] >= rounded[k]);
+  }
+  return out;
+}
+
+function faultyVertices(mesh: IndexedMesh): Set<number> {
+  const uses = new Map<string, number>();
+  const { triangles: t } = mesh;
+  for (let i = 0; i < t.length; i += 3) {
+    for (let e = 0; e < 3; e++) {
+      const key = `${t[i + e]},${t[i + ((e + 1) % 3)]}`;
+      uses.set(key, (uses.get(key) ?? 0) + 1);
+    }
+  }
+  const out = new Set<number>();
+  for (const [key, n] of uses) {
+    const [a, b] = key.split(',').map(Number);
+    if (n !== 1 || uses.get(`${b},${a}`) !== 1) {
+      out.add(a);
+      out.add(b);
+    }
+  }
+  return out;
+}
+
+function nextFloat32(x: number, up: boolean): number {
+  const f = new Float32Array([x]);
+  const i = new Int32Array(f.buffer);
+  if (x === 0) return up ? 1e-45 : -1e-45;
+  i[0] += x > 0 === up ? 1 : -1;
+  return f[0];
+}

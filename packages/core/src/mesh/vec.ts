@@ -1,0 +1,26 @@
+import type { Vec3 } from './types.ts';
+
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+
+export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+
+export const scale = (a: Vec3, s: number): Vec3 => [a[0] * s, a[1] * s, a[2] * s];
+
+/** a + b·s */
+export const along = (a: Vec3, b: Vec3, s: number): Vec3 => [a[0] + b[0] * s, a[1] + b[1] * s, a[2] + b[2] * s];
+
+export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+
+/** The unit vector along `a`; the zero vector stays zero. */
+export const normalize = (a: Vec3): Vec3 => {
+  const l = length(a);
+  return l > 0 ? [a[0] / l, a[1] / l, a[2] / l] : [0, 0, 0];
+};

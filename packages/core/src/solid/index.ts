@@ -1,0 +1,1 @@
+export { type Kernel, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';

@@ -1,0 +1,65 @@
+// Lint, types, unit tests, end-to-end tests. The last line gives the true totals.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { findChromium, installPackages, root } from './setup.mjs';
+
+installPackages();
+const chromium = findChromium();
+const out = join(root, '.cache', 'test');
+rmSync(out, { recursive: true, force: true });
+mkdirSync(out, { recursive: true });
+
+let passed = 0;
+let failed = 0;
+
+function step(name, command, args, env = {}) {
+  console.log(`\n== ${name}`);
+  const { status } = spawnSync(join(root, 'node_modules', '.bin', command), args, {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, CHROMIUM_PATH: chromium, ...env },
+  });
+  return status === 0;
+}
+
+/** A step that counts as one check. */
+function check(name, command, args) {
+  if (step(name, command, args)) passed++;
+  else failed++;
+}
+
+/** Adds a runner's totals; a runner that fell over without a report counts as one failure. */
+function count(ok, file, read) {
+  let sums = { passed: 0, failed: 0 };
+  try {
+    sums = read(JSON.parse(readFileSync(file, 'utf8')));
+  } catch {
+    ok = false;
+  }
+  passed += sums.passed;
+  failed += sums.failed === 0 && !ok ? 1 : sums.failed;
+}
+
+check('lint', 'biome', ['check', '.']);
+check('types', 'tsc', ['-p', 'tsconfig.json', '--noEmit']);
+
+const unit = join(out, 'unit.json');
+const unitOk = step('unit tests', 'vitest', [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${unit}`,
+]);
+count(unitOk, unit, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests }));
+
+const e2e = join(out, 'e2e.json');
+if (step('build', 'vite', ['build', 'apps/web', '--logLevel', 'warn'])) {
+  const e2eOk = step('end-to-end tests', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], {
+    PLAYWRIGHT_JSON_OUTPUT_NAME: e2e,
+  });
+  count(e2eOk, e2e, (r) => ({ passed: r.stats.expected, failed: r.stats.unexpected + r.stats.flaky }));
+} else failed++;
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exitCode = failed === 0 && passed > 0 ? 0 : 1;
