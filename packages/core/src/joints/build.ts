@@ -1,0 +1,99 @@
+import { type CapRegion, type Frame, fromFrame, type Loop2, type Triangulator, triangulate } from '../cut/index.ts';
+import type { Ring } from './pin.ts';
+
+/** One half of a joint as it is to be built into a cap. */
+export interface Half {
+  readonly joint: string;
+  readonly kind: 'male' | 'socket';
+  readonly rings: readonly Ring[];
+}
+
+/**
+ * A cap with joints built in.
+ *
+ * Vertices 0 … ids.length − 1 are the solid's vertices `ids`; the rest are new, at `extra` (xyz).
+ * `owners[i]` is −1 for a triangle of the cap itself, else the index in `halves` of the joint half it belongs to.
+ */
+export interface BuiltCap {
+  readonly ids: Uint32Array;
+  readonly extra: Float64Array;
+  readonly triangles: Uint32Array;
+  readonly owners: Int32Array;
+  readonly halves: readonly Half[];
+}
+
+/**
+ * Builds joint halves into a cap without any boolean operation: the first ring of each becomes a hole of the cap, which
+ * is triangulated again, and walls and a floor are added on the hole's vertices.
+ *
+ *   cap  ______      ______          male: walls stand outward from the cap, seen from outside
+ *              |    |                socket: the same prism reversed, on the other side's cap
+ *              |____|
+ *
+ * The outlines must lie inside the region, apart from each other. `frame` is the seam's effective plane.
+ */
+export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[], fallback: Triangulator): BuiltCap {
+  const ids = new Uint32Array(region.outer.length + region.holes.reduce((n, h) => n + h.length, 0));
+  ids.set(region.outer);
+  let at = region.outer.length;
+  for (const h of region.holes) {
+    ids.set(h, at);
+    at += h.length;
+  }
+  const mouths = halves.map((h) => reversed(h.rings[0].loop));
+  const flat = triangulate(region.outer2, [...region.holes2, ...mouths], fallback);
+
+  // Below its plane (side −1) the piece's outside is along the normal. Cap, walls and floors are all written as seen from
+  // there, so on the other side every triangle is turned round: walls of a male half go out along the outside, those of
+  // a socket the other way, which turns their faces towards the axis.
+  const outside = region.side < 0 ? 1 : -1;
+  const extra: number[] = [];
+  const triangles: number[] = [];
+  const owner: number[] = [];
+  const add = (a: number, b: number, c: number, joint: number): void => {
+    if (outside < 0) triangles.push(a, c, b);
+    else triangles.push(a, b, c);
+    owner.push(joint);
+  };
+  const mouthAt: number[] = [];
+  for (const mouth of mouths) {
+    mouthAt.push(ids.length + extra.length / 3);
+    for (let i = 0; i < mouth.length; i += 2) extra.push(...fromFrame(frame, mouth[i], mouth[i + 1]));
+  }
+  for (let i = 0; i < flat.length; i += 3) add(flat[i], flat[i + 1], flat[i + 2], -1);
+  halves.forEach((half, j) => {
+    const n = half.rings[0].loop.length / 2;
+    const direction = half.kind === 'male' ? outside : -outside;
+    // the mouth is a hole of the cap, whose points run backwards
+    let ring = Array.from({ length: n }, (_, i) => mouthAt[j] + n - 1 - i);
+    for (const { loop, height } of half.rings.slice(1)) {
+      const start = ids.length + extra.length / 3;
+      for (let i = 0; i < loop.length; i += 2) {
+        extra.push(...fromFrame(frame, loop[i], loop[i + 1], height * direction));
+      }
+      for (let i = 0; i < n; i++) {
+        const k = (i + 1) % n;
+        add(ring[i], ring[k], start + k, j);
+        add(ring[i], start + k, start + i, j);
+      }
+      ring = Array.from({ length: n }, (_, i) => start + i);
+    }
+    for (let i = 1; i + 1 < n; i++) add(ring[0], ring[i], ring[i + 1], j);
+  });
+  return {
+    ids,
+    extra: Float64Array.from(extra),
+    triangles: Uint32Array.from(triangles),
+    owners: Int32Array.from(owner),
+    halves,
+  };
+}
+
+function reversed(loop: Loop2): Loop2 {
+  const out = new Float64Array(loop.length);
+  for (let i = 0; i < loop.length; i += 2) {
+    out[loop.length - 2 - i] = loop[i];
+    out[loop.length - 1 - i] = loop[i + 1];
+  }
+  return out;
+}

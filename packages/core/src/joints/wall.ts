@@ -1,0 +1,311 @@
+import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
+import { BLOCK, type Blocks, dot, type Vec3 } from '../mesh/index.ts';
+
+/**
+ * A convex prism on a seam's plane: `outline` in (u, v), reaching `depth` mm from the plane towards `direction` (+1 along
+ * the seam's normal).
+ */
+export interface Prism {
+  readonly frame: Frame;
+  readonly outline: Loop2;
+  readonly depth: number;
+  readonly direction: 1 | -1;
+}
+
+/**
+ * Exact distance in mm from a prism to the triangles of an indexed mesh on its own side of the plane, 0 when they meet.
+ * What lies on the other side of the plane does not count: there the mouth is open.
+ *
+ * Each triangle is clipped to the prism's side; beside the prism the distance is that of two convex polygons in the
+ * plane, beyond its floor that of the floor to the rest of the triangle.
+ */
+export function prismDistance(prism: Prism, blocks: Blocks, limit = Infinity): number {
+  const local = new LocalPrism(prism);
+  const { boxes, order, mesh } = blocks;
+  const near: { block: number; distance: number }[] = [];
+  for (let b = 0; b * 6 < boxes.length; b++) {
+    const distance = local.boxDistance(boxes, b * 6);
+    if (distance < limit) near.push({ block: b, distance });
+  }
+  near.sort((a, b) => a.distance - b.distance);
+  let best = limit;
+  for (const { block, distance } of near) {
+    if (distance >= best) break;
+    const end = Math.min(order.length, (block + 1) * BLOCK);
+    for (let i = block * BLOCK; i < end; i++) {
+      best = Math.min(best, local.triangle(mesh.positions, mesh.triangles, order[i] * 3, best));
+    }
+  }
+  return best;
+}
+
+/** The same distance to a plain list of triangles, three vertex indices each. */
+export function prismToTriangles(prism: Prism, p: Float64Array, t: Uint32Array, limit = Infinity): number {
+  const local = new LocalPrism(prism);
+  let best = limit;
+  for (let i = 0; i < t.length; i += 3) best = Math.min(best, local.triangle(p, t, i, best));
+  return best;
+}
+
+type Point = readonly [number, number, number];
+
+/** Works in coordinates in which the prism stands on z = 0 and reaches to z = depth. */
+class LocalPrism {
+  private readonly min: [number, number, number] = [Infinity, Infinity, Infinity];
+  private readonly max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  private readonly u0: number;
+  private readonly v0: number;
+  private readonly u1: number;
+  private readonly v1: number;
+
+  constructor(private readonly prism: Prism) {
+    const { frame, outline, depth, direction } = prism;
+    let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < outline.length; i += 2) {
+      u0 = Math.min(u0, outline[i]);
+      u1 = Math.max(u1, outline[i]);
+      v0 = Math.min(v0, outline[i + 1]);
+      v1 = Math.max(v1, outline[i + 1]);
+      for (const h of [0, depth * direction]) {
+        const q = fromFrame(frame, outline[i], outline[i + 1], h);
+        for (let a = 0; a < 3; a++) {
+          this.min[a] = Math.min(this.min[a], q[a]);
+          this.max[a] = Math.max(this.max[a], q[a]);
+        }
+      }
+    }
+    this.u0 = u0;
+    this.u1 = u1;
+    this.v0 = v0;
+    this.v1 = v1;
+  }
+
+  /** Distance between the prism's box and a block's: never more than the true one. */
+  boxDistance(boxes: Float64Array, k: number): number {
+    let sum = 0;
+    for (let a = 0; a < 3; a++) {
+      const d = Math.max(0, boxes[k + a] - this.max[a], this.min[a] - boxes[k + 3 + a]);
+      sum += d * d;
+    }
+    return Math.sqrt(sum);
+  }
+
+  private toLocal(p: Float64Array, v: number): Point {
+    const { frame, direction } = this.prism;
+    const d: Vec3 = [p[v * 3] - frame.origin[0], p[v * 3 + 1] - frame.origin[1], p[v * 3 + 2] - frame.origin[2]];
+    return [dot(d, frame.u), dot(d, frame.v), dot(d, frame.normal) * direction];
+  }
+
+  triangle(p: Float64Array, t: Uint32Array, i: number, limit: number): number {
+    const corners = [this.toLocal(p, t[i]), this.toLocal(p, t[i + 1]), this.toLocal(p, t[i + 2])];
+    const piece = clip(corners, 0, 1);
+    if (piece.length === 0 || this.lowerBound(piece) >= limit) return limit;
+    const { outline, depth } = this.prism;
+    let best = limit;
+    const beside = clip(piece, depth, -1);
+    if (beside.length > 0) best = Math.min(best, planarDistance(outline, beside));
+    const beyond = clip(piece, depth, 1);
+    if (beyond.length > 0 && best > 0) best = Math.min(best, floorDistance(outline, depth, beyond));
+    return best;
+  }
+
+  private lowerBound(poly: readonly Point[]): number {
+    let [u0, v0, z0, u1, v1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity];
+    for (const [u, v, z] of poly) {
+      u0 = Math.min(u0, u);
+      u1 = Math.max(u1, u);
+      v0 = Math.min(v0, v);
+      v1 = Math.max(v1, v);
+      z0 = Math.min(z0, z);
+    }
+    const du = Math.max(0, u0 - this.u1, this.u0 - u1);
+    const dv = Math.max(0, v0 - this.v1, this.v0 - v1);
+    return Math.hypot(du, dv, Math.max(0, z0 - this.prism.depth));
+  }
+}
+
+/** The part of a convex polygon with sign · (z − height) ≥ 0. Sutherland and Hodgman (1974), one plane. */
+function clip(poly: readonly Point[], height: number, sign: 1 | -1): Point[] {
+  const out: Point[] = [];
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    const da = sign * (a[2] - height);
+    const db = sign * (b[2] - height);
+    if (da >= 0) out.push(a);
+    if (da >= 0 !== db >= 0) {
+      const s = da / (da - db);
+      out.push([a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]), height]);
+    }
+  }
+  return out;
+}
+
+/** Distance in the plane between a convex outline and the projection of a convex polygon (which may be a mere line). */
+function planarDistance(outline: Loop2, poly: readonly Point[]): number {
+  let best = Infinity;
+  const n = outline.length;
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    if (insideLoop(outline, a[0], a[1])) return 0;
+    for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
+      const d = segmentGap2(a[0], a[1], b[0], b[1], outline[j], outline[j + 1], outline[k], outline[k + 1]);
+      if (d === 0) return 0;
+      best = Math.min(best, d);
+    }
+  }
+  return insidePolygon(poly, outline[0], outline[1]) ? 0 : Math.sqrt(best);
+}
+
+/** Distance between a flat convex outline at `height` and a convex polygon wholly at or above that height. */
+function floorDistance(outline: Loop2, height: number, poly: readonly Point[]): number {
+  let best = Infinity;
+  for (const [u, v, z] of poly) {
+    const d = insideLoop(outline, u, v) ? 0 : nearestSquared(outline, u, v);
+    best = Math.min(best, d + (z - height) ** 2);
+  }
+  const n = outline.length;
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
+      const d = segmentGap3(a, b, [outline[j], outline[j + 1], height], [outline[k], outline[k + 1], height]);
+      best = Math.min(best, d);
+    }
+  }
+  if (poly.length > 2) {
+    const m = planeNormal(poly);
+    const l = m[0] ** 2 + m[1] ** 2 + m[2] ** 2;
+    if (l > 0) {
+      for (let k = 0; k < n; k += 2) {
+        const d =
+          (outline[k] - poly[0][0]) * m[0] + (outline[k + 1] - poly[0][1]) * m[1] + (height - poly[0][2]) * m[2];
+        if ((d * d) / l >= best) continue;
+        const foot: Point = [outline[k] - (d * m[0]) / l, outline[k + 1] - (d * m[1]) / l, height - (d * m[2]) / l];
+        if (withinPolygon(poly, m, foot)) best = Math.min(best, (d * d) / l);
+      }
+    }
+  }
+  return Math.sqrt(best);
+}
+
+function planeNormal(poly: readonly Point[]): Point {
+  const n: [number, number, number] = [0, 0, 0];
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    n[0] += (a[1] - b[1]) * (a[2] + b[2]);
+    n[1] += (a[2] - b[2]) * (a[0] + b[0]);
+    n[2] += (a[0] - b[0]) * (a[1] + b[1]);
+  }
+  return n;
+}
+
+function withinPolygon(poly: readonly Point[], m: Point, q: Point): boolean {
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    const e = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+    const w = [q[0] - a[0], q[1] - a[1], q[2] - a[2]];
+    const side =
+      (e[1] * w[2] - e[2] * w[1]) * m[0] + (e[2] * w[0] - e[0] * w[2]) * m[1] + (e[0] * w[1] - e[1] * w[0]) * m[2];
+    if (side < 0) return false;
+  }
+  return true;
+}
+
+function insideLoop(l: Loop2, u: number, v: number): boolean {
+  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+    if ((l[i] - l[j]) * (v - l[j + 1]) - (l[i + 1] - l[j + 1]) * (u - l[j]) < 0) return false;
+  }
+  return true;
+}
+
+/** Whether a point lies in the projection of a convex polygon of either orientation. */
+function insidePolygon(poly: readonly Point[], u: number, v: number): boolean {
+  let sign = 0;
+  for (let i = 0; i < poly.length; i++) {
+    const a = poly[i];
+    const b = poly[(i + 1) % poly.length];
+    const c = (b[0] - a[0]) * (v - a[1]) - (b[1] - a[1]) * (u - a[0]);
+    if (c === 0) continue;
+    if (sign !== 0 && c > 0 !== sign > 0) return false;
+    sign = c;
+  }
+  return sign !== 0;
+}
+
+function nearestSquared(l: Loop2, u: number, v: number): number {
+  let best = Infinity;
+  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+    best = Math.min(best, pointSegment2(u, v, l[j], l[j + 1], l[i], l[i + 1]));
+  }
+  return best;
+}
+
+function pointSegment2(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const l = dx * dx + dy * dy;
+  const s = l > 0 ? Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / l)) : 0;
+  return (ax + s * dx - u) ** 2 + (ay + s * dy - v) ** 2;
+}
+
+/** Squared distance of two segments in the plane, 0 when they cross. */
+function segmentGap2(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+  dx: number,
+  dy: number,
+): number {
+  const o1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  const o2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax);
+  const o3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx);
+  const o4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
+  if (o1 * o2 < 0 && o3 * o4 < 0) return 0;
+  return Math.min(
+    pointSegment2(ax, ay, cx, cy, dx, dy),
+    pointSegment2(bx, by, cx, cy, dx, dy),
+    pointSegment2(cx, cy, ax, ay, bx, by),
+    pointSegment2(dx, dy, ax, ay, bx, by),
+  );
+}
+
+/** Squared distance of two segments in space. Ericson, Real-Time Collision Detection (2005), 5.1.9. */
+function segmentGap3(p1: Point, q1: Point, p2: Point, q2: Point): number {
+  const d1 = [q1[0] - p1[0], q1[1] - p1[1], q1[2] - p1[2]];
+  const d2 = [q2[0] - p2[0], q2[1] - p2[1], q2[2] - p2[2]];
+  const r = [p1[0] - p2[0], p1[1] - p2[1], p1[2] - p2[2]];
+  const a = d1[0] ** 2 + d1[1] ** 2 + d1[2] ** 2;
+  const e = d2[0] ** 2 + d2[1] ** 2 + d2[2] ** 2;
+  const f = d2[0] * r[0] + d2[1] * r[1] + d2[2] * r[2];
+  const clamp = (x: number): number => Math.min(1, Math.max(0, x));
+  let s = 0;
+  let t = 0;
+  if (a === 0) t = e > 0 ? clamp(f / e) : 0;
+  else {
+    const c = d1[0] * r[0] + d1[1] * r[1] + d1[2] * r[2];
+    if (e === 0) s = clamp(-c / a);
+    else {
+      const b = d1[0] * d2[0] + d1[1] * d2[1] + d1[2] * d2[2];
+      const denominator = a * e - b * b;
+      s = denominator > 0 ? clamp((b * f - c * e) / denominator) : 0;
+      t = (b * s + f) / e;
+      if (t < 0) {
+        t = 0;
+        s = clamp(-c / a);
+      } else if (t > 1) {
+        t = 1;
+        s = clamp((b - c) / a);
+      }
+    }
+  }
+  let sum = 0;
+  for (let k = 0; k < 3; k++) sum += (r[k] + d1[k] * s - d2[k] * t) ** 2;
+  return sum;
+}

@@ -1,0 +1,33 @@
+import type { PlanChange } from './change.ts';
+
+/** How bad a finding is: a stop keeps a piece from being exported unless the maker says so. */
+export type Severity = 'stop' | 'warn' | 'note';
+
+/** What a check found, where, by how much, and what would mend it. */
+export interface Finding {
+  readonly code: string;
+  readonly severity: Severity;
+  /** what it is about; only what applies is there */
+  readonly where: {
+    readonly body?: string;
+    readonly seam?: string;
+    readonly joint?: string;
+    readonly piece?: string;
+    readonly face?: string;
+  };
+  /** a sentence for the maker */
+  readonly message: string;
+  /** what was measured and what it is held against, mm */
+  readonly value?: number;
+  readonly limit?: number;
+  readonly mend?: Mend;
+}
+
+/** A change of the plan that would mend a finding. */
+export interface Mend {
+  readonly label: string;
+  readonly change: PlanChange;
+}
+
+/** Millimetres for people: two digits below 10, one above, no trailing zeros. */
+export const mm = (x: number): string => `${Number(x.toFixed(Math.abs(x) < 10 ? 2 : 1))} mm`;

@@ -1,0 +1,21 @@
+export { applyChange, freeId, type PlanChange } from './change.ts';
+export { type EvalContext, type Evaluation, evaluate, type Piece, pieceMesh } from './evaluate.ts';
+export type { MatingFace } from './faces.ts';
+export { type Finding, type Mend, mm, type Severity } from './findings.ts';
+export { type FitResult, fitTo, usableSize } from './fits.ts';
+export { type PlacedJoint, pinOf, wallLimits } from './joints.ts';
+export {
+  checkPlan,
+  type Joint,
+  type JointInput,
+  type Plan,
+  type PlanInput,
+  type PlanIssue,
+  type Printer,
+  parsePlan,
+  planSchema,
+  printerSchema,
+  type Seam,
+} from './schema.ts';
+export { scaleFactor, sourceBox } from './size.ts';
+export { EvalCache, seamFrame } from './stages.ts';

@@ -1,0 +1,56 @@
+import { type Box, sizeOf, type Vec3 } from '../mesh/index.ts';
+
+interface Placed {
+  readonly box: Box;
+}
+
+const WORDS = [
+  ['left', 'right'],
+  ['front', 'back'],
+  ['lower', 'upper'],
+] as const;
+const ORDER = [2, 1, 0] as const;
+
+/**
+ * Names for the pieces of one body by where they sit in it: x runs to the right, y to the back, z up.
+ *
+ * An axis is named only when some piece does not span most of it. The outermost on an axis get its two words, what lies
+ * between is "middle"; names that still coincide are numbered.
+ */
+export function positionNames(pieces: readonly Placed[], body: Box): string[] {
+  const size = sizeOf(body);
+  const words = pieces.map(() => [] as string[]);
+  for (const axis of ORDER) {
+    const centre = (p: Placed): number => (p.box.min[axis] + p.box.max[axis]) / 2;
+    const spans = (p: Placed): boolean => p.box.max[axis] - p.box.min[axis] > 0.8 * size[axis];
+    if (pieces.every(spans)) continue;
+    const low = Math.min(...pieces.map(centre));
+    const high = Math.max(...pieces.map(centre));
+    const third = (high - low) / 3;
+    pieces.forEach((p, i) => {
+      if (spans(p) || high - low < size[axis] * 0.05) return;
+      const c = centre(p);
+      words[i].push(c < low + third ? WORDS[axis][0] : c > high - third ? WORDS[axis][1] : 'middle');
+    });
+  }
+  const names = words.map((w) => (w.length === 0 ? 'whole' : [...new Set(w)].join(' ')));
+  const totals = new Map<string, number>();
+  for (const n of names) totals.set(n, (totals.get(n) ?? 0) + 1);
+  const seen = new Map<string, number>();
+  return names.map((n) => {
+    if (totals.get(n) === 1) return n;
+    seen.set(n, (seen.get(n) ?? 0) + 1);
+    return `${n} ${seen.get(n)}`;
+  });
+}
+
+/** Codes A1, A2 … by body and from the bottom up, then front to back, then left to right. */
+export function pieceOrder(a: Vec3, b: Vec3): number {
+  return a[2] - b[2] || a[1] - b[1] || a[0] - b[0];
+}
+
+/** A, B … Z, AA, AB … */
+export function letters(index: number): string {
+  const rest = index >= 26 ? letters(Math.floor(index / 26) - 1) : '';
+  return rest + String.fromCharCode(65 + (index % 26));
+}

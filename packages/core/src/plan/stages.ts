@@ -1,0 +1,195 @@
+import {
+  atOffset,
+  type CapRegion,
+  type Cell,
+  cellOf,
+  effectivePlane,
+  extent,
+  type Frame,
+  makeFrame,
+  partCell,
+  type Solid,
+  solidsOf,
+  type Triangulator,
+  volumeFrom,
+} from '../cut/index.ts';
+import type { BuiltCap } from '../joints/index.ts';
+import { type Blocks, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
+import type { Body } from '../repair/index.ts';
+import { ByteCache } from './cache.ts';
+import type { Seam } from './schema.ts';
+
+/** A body at the plan's size. */
+export interface SizedBody {
+  readonly key: string;
+  readonly body: Body;
+  readonly mesh: Body['mesh'];
+  readonly size: number;
+  readonly reach: number;
+  blocks(): Blocks;
+}
+
+/** A body after some seams. */
+export interface Stage {
+  readonly key: string;
+  readonly cells: readonly Cell[];
+  /** effective frame of each seam so far */
+  readonly frames: ReadonlyMap<string, Frame>;
+  /** the last seam met the body */
+  readonly cuts: boolean;
+  /** the last seam lies flush with faces that look both ways */
+  readonly film: boolean;
+}
+
+/**
+ * What evaluation keeps from one run to the next. Results never depend on it: a run with an empty cache gives the same.
+ *
+ * stages   the cells of a body after the first n seams, by body, size and the seams' geometry
+ * walls    distances from sockets to the skin
+ * bodies   bodies at a size, with their spatial index
+ */
+export class EvalCache {
+  readonly bodies = new ByteCache<SizedBody>(1 << 30);
+  readonly stages = new ByteCache<Stage>(1 << 30);
+  readonly walls = new ByteCache<number>(1 << 20);
+  private readonly solids = new WeakMap<Cell, Solid[]>();
+  private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
+  private readonly volumes = new WeakMap<object, number>();
+  private readonly ids = new WeakMap<object, number>();
+  private lastId = 0;
+
+  /** A number that stands for this very object. */
+  idOf(thing: object): number {
+    let id = this.ids.get(thing);
+    if (id === undefined) {
+      id = ++this.lastId;
+      this.ids.set(thing, id);
+    }
+    return id;
+  }
+
+  solidsOf(cell: Cell, frames: ReadonlyMap<string, Frame>, fallback: Triangulator): Solid[] {
+    let solids = this.solids.get(cell);
+    if (!solids) {
+      solids = solidsOf(cell, frames, fallback);
+      this.solids.set(cell, solids);
+    }
+    return solids;
+  }
+
+  /** The cap as it was built last when `print` is the same, so that unchanged caps stay the same object. */
+  builtCap(cap: CapRegion, print: string, make: () => BuiltCap): BuiltCap {
+    const known = this.caps.get(cap);
+    if (known?.print === print) return known.built;
+    const built = make();
+    this.caps.set(cap, { print, built });
+    return built;
+  }
+
+  /** What a solid's skin adds to its volume, mm³. */
+  skinVolume(solid: Solid): number {
+    return this.volume(solid, () => volumeFrom(solid.positions, solid.triangles, pivotOf(solid)));
+  }
+
+  /** What a cap with its joints adds to the volume of its solid, mm³. */
+  capVolume(solid: Solid, cap: BuiltCap): number {
+    return this.volume(cap, () => {
+      const positions = new Float64Array(cap.ids.length * 3 + cap.extra.length);
+      cap.ids.forEach((v, i) => {
+        positions.set(solid.positions.subarray(v * 3, v * 3 + 3), i * 3);
+      });
+      positions.set(cap.extra, cap.ids.length * 3);
+      return volumeFrom(positions, cap.triangles, pivotOf(solid));
+    });
+  }
+
+  private volume(thing: object, make: () => number): number {
+    let v = this.volumes.get(thing);
+    if (v === undefined) {
+      v = make();
+      this.volumes.set(thing, v);
+    }
+    return v;
+  }
+}
+
+/** The first vertex of a solid: the point its volumes are measured from. */
+const pivotOf = ({ positions: p }: Solid): Vec3 => (p.length > 0 ? [p[0], p[1], p[2]] : [0, 0, 0]);
+
+/** The body scaled by the plan's factor, kept with its index. */
+export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBody {
+  const key = `${cache.idOf(body.mesh)}*${factor}`;
+  return cache.bodies.get(
+    key,
+    () => {
+      const mesh = scaled(body.mesh, factor);
+      let blocks: Blocks | undefined;
+      return {
+        key,
+        body,
+        mesh,
+        ...extent(mesh.positions),
+        blocks: () => {
+          blocks ??= buildBlocks(mesh);
+          return blocks;
+        },
+      };
+    },
+    ({ mesh }) => mesh.positions.byteLength + mesh.triangles.byteLength * 2,
+  );
+}
+
+/** The seam's frame at the plan's size: points are scaled, directions are not. */
+export function seamFrame(seam: Seam, factor: number): Frame {
+  const origin = seam.origin.map((x) => x * factor) as unknown as Vec3;
+  return makeFrame(origin, seam.normal, seam.up);
+}
+
+/** Cuts a body by the seams in order: the whole body first, then the state after each seam, all kept. */
+export function cutBody(
+  sized: SizedBody,
+  seams: readonly { readonly id: string; readonly frame: Frame }[],
+  cache: EvalCache,
+): Stage[] {
+  let stage = cache.stages.get(
+    sized.key,
+    (): Stage => ({ key: sized.key, cells: [cellOf(sized.mesh)], frames: new Map(), cuts: false, film: false }),
+    () => 100,
+  );
+  const stages = [stage];
+  for (const { id, frame } of seams) {
+    const before = stage;
+    const key = `${before.key}|${id}:${frame.origin}:${frame.normal}:${frame.v}`;
+    stage = cache.stages.get(
+      key,
+      () => nextStage(key, before, sized, id, frame),
+      (made) => freshBytes(made, before),
+    );
+    stages.push(stage);
+  }
+  return stages;
+}
+
+function nextStage(key: string, before: Stage, sized: SizedBody, id: string, frame: Frame): Stage {
+  const { offset, film } = effectivePlane(frame, before.cells, sized.size, sized.reach);
+  const frames = new Map(before.frames).set(id, atOffset(frame, offset));
+  const normals = new Map([...frames].map(([s, f]) => [s, f.normal]));
+  const cells: Cell[] = [];
+  let cuts = false;
+  for (const cell of before.cells) {
+    const { above, below } = partCell(cell, { seam: id, normal: frame.normal, offset }, normals);
+    cuts ||= above !== null && below !== null;
+    if (below) cells.push(below);
+    if (above) cells.push(above);
+  }
+  return { key, cells, frames, cuts, film };
+}
+
+function freshBytes(stage: Stage, before: Stage): number {
+  const known = new Set(before.cells);
+  let sum = 100;
+  for (const c of stage.cells) {
+    if (!known.has(c)) sum += c.positions.byteLength + c.triangles.byteLength + c.tags.byteLength;
+  }
+  return sum;
+}
