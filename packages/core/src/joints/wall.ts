@@ -22,19 +22,28 @@ export interface Prism {
 export function prismDistance(prism: Prism, blocks: Blocks, limit = Infinity): number {
   const local = new LocalPrism(prism);
   const { boxes, order, mesh } = blocks;
-  const near: { block: number; distance: number }[] = [];
-  for (let b = 0; b * 6 < boxes.length; b++) {
-    const distance = local.boxDistance(boxes, b * 6);
-    if (distance < limit) near.push({ block: b, distance });
+  const count = boxes.length / 6;
+  const distances = new Float64Array(count);
+  let nearest = 0;
+  for (let b = 0; b < count; b++) {
+    distances[b] = local.boxDistance(boxes, b * 6);
+    if (distances[b] < distances[nearest]) nearest = b;
   }
-  near.sort((a, b) => a.distance - b.distance);
   let best = limit;
-  for (const { block, distance } of near) {
-    if (distance >= best) break;
+  const visit = (block: number): void => {
     const end = Math.min(order.length, (block + 1) * BLOCK);
     for (let i = block * BLOCK; i < end; i++) {
-      best = Math.min(best, local.triangle(mesh.positions, mesh.triangles, order[i] * 3, best));
+      best = local.triangle(mesh.positions, mesh.triangles, order[i] * 3, best);
     }
+  };
+  // the nearest block gives a bound that rules most others out
+  if (count > 0) visit(nearest);
+  const near: number[] = [];
+  for (let b = 0; b < count; b++) if (distances[b] < best && b !== nearest) near.push(b);
+  near.sort((a, b) => distances[a] - distances[b]);
+  for (const block of near) {
+    if (distances[block] >= best) break;
+    visit(block);
   }
   return best;
 }
@@ -82,12 +91,10 @@ class LocalPrism {
 
   /** Distance between the prism's box and a block's: never more than the true one. */
   boxDistance(boxes: Float64Array, k: number): number {
-    let sum = 0;
-    for (let a = 0; a < 3; a++) {
-      const d = Math.max(0, boxes[k + a] - this.max[a], this.min[a] - boxes[k + 3 + a]);
-      sum += d * d;
-    }
-    return Math.sqrt(sum);
+    const dx = Math.max(0, boxes[k] - this.max[0], this.min[0] - boxes[k + 3]);
+    const dy = Math.max(0, boxes[k + 1] - this.max[1], this.min[1] - boxes[k + 4]);
+    const dz = Math.max(0, boxes[k + 2] - this.max[2], this.min[2] - boxes[k + 5]);
+    return Math.sqrt(dx * dx + dy * dy + dz * dz);
   }
 
   private toLocal(p: Float64Array, v: number): Point {
@@ -276,6 +283,8 @@ function segmentGap2(
   );
 }
 
+const clamp = (x: number): number => (x < 0 ? 0 : x > 1 ? 1 : x);
+
 /** Squared distance of two segments in space. Ericson, Real-Time Collision Detection (2005), 5.1.9. */
 function segmentGap3(p1: Point, q1: Point, p2: Point, q2: Point): number {
   const d1 = [q1[0] - p1[0], q1[1] - p1[1], q1[2] - p1[2]];
@@ -284,7 +293,6 @@ function segmentGap3(p1: Point, q1: Point, p2: Point, q2: Point): number {
   const a = d1[0] ** 2 + d1[1] ** 2 + d1[2] ** 2;
   const e = d2[0] ** 2 + d2[1] ** 2 + d2[2] ** 2;
   const f = d2[0] * r[0] + d2[1] * r[1] + d2[2] * r[2];
-  const clamp = (x: number): number => Math.min(1, Math.max(0, x));
   let s = 0;
   let t = 0;
   if (a === 0) t = e > 0 ? clamp(f / e) : 0;

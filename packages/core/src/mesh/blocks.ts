@@ -50,7 +50,13 @@ export function buildBlocks(mesh: IndexedMesh): Blocks {
         if (p[v + 2] > z1) z1 = p[v + 2];
       }
     }
-    boxes.set([x0, y0, z0, x1, y1, z1], b * 6);
+    const k = b * 6;
+    boxes[k] = x0;
+    boxes[k + 1] = y0;
+    boxes[k + 2] = z0;
+    boxes[k + 3] = x1;
+    boxes[k + 4] = y1;
+    boxes[k + 5] = z1;
   }
   return { mesh, order, boxes };
 }

@@ -112,7 +112,7 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
   const frames = new Map(faces.map((f) => [`${f.body}|${f.seam}`, f.frame]));
   const pieces = perBody.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
-    const names = positionNames(sorted, bounds(sized.mesh.positions));
+    const names = positionNames(sorted, sized.box);
     return sorted.map(({ key, solid, box }, i): Piece => {
       const caps = solid.caps.map((cap) => {
         const own = halves.get(cap) ?? [];
@@ -141,7 +141,7 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
     });
   });
   for (const p of pieces) if (!p.fit.fits) findings.push(tooBig(plan, p, factor));
-  const box = perBody.map((b) => bounds(b.sized.mesh.positions)).reduce(uniteBoxes);
+  const box = perBody.map((b) => b.sized.box).reduce(uniteBoxes);
   return { factor, box, pieces, faces, joints: placed, findings, anchors };
 }
 
@@ -301,7 +301,7 @@ function tooBig(plan: Plan, piece: Piece, factor: number): Finding {
 /** Bodies that reach into each other, tried with some of their vertices. */
 function overlaps(bodies: readonly SizedBody[]): Finding[] {
   const findings: Finding[] = [];
-  const boxes = bodies.map((b) => bounds(b.mesh.positions));
+  const boxes = bodies.map((b) => b.box);
   for (let i = 0; i < bodies.length; i++) {
     for (let j = i + 1; j < bodies.length; j++) {
       const apart = [0, 1, 2].some((a) => boxes[i].max[a] <= boxes[j].min[a] || boxes[j].max[a] <= boxes[i].min[a]);

@@ -49,7 +49,7 @@ export function matingFaces(
 
 const prints = new WeakMap<CapRegion, string>();
 
-/** Seam, number of points, and sums over their coordinates' bits: the same for the same points in any order. */
+/** Seam, number of points, and sums of a hash of each point's bits: the same for the same points in any order. */
 function fingerprint(cap: CapRegion): string {
   const known = prints.get(cap);
   if (known) return known;
@@ -58,9 +58,15 @@ function fingerprint(cap: CapRegion): string {
   let points = 0;
   for (const loop of [cap.outer2, ...cap.holes2]) {
     const bits = new Uint32Array(loop.buffer, loop.byteOffset, loop.length * 2);
-    for (let i = 0; i < bits.length; i += 2) {
-      low = (low + Math.imul(bits[i] ^ (bits[i + 1] >>> 7), 0x9e3779b1)) >>> 0;
-      high = (high + Math.imul(bits[i + 1] ^ (bits[i] << 3), 0x85ebca77)) >>> 0;
+    for (let i = 0; i < bits.length; i += 4) {
+      let h = 0;
+      for (let k = i; k < i + 4; k++) {
+        h = Math.imul(h ^ bits[k], 0x9e3779b1);
+        h ^= h >>> 15;
+      }
+      low = (low + h) >>> 0;
+      h = Math.imul(h ^ (h >>> 13), 0x85ebca77);
+      high = (high + (h ^ (h >>> 16))) >>> 0;
     }
     points += loop.length / 2;
   }

@@ -14,7 +14,7 @@ import {
   volumeFrom,
 } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
-import { type Blocks, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
+import { type Blocks, type Box, bounds, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
 import type { Seam } from './schema.ts';
@@ -24,6 +24,8 @@ export interface SizedBody {
   readonly key: string;
   readonly body: Body;
   readonly mesh: Body['mesh'];
+  readonly box: Box;
+  /** largest side and largest coordinate, mm */
   readonly size: number;
   readonly reach: number;
   blocks(): Blocks;
@@ -95,9 +97,12 @@ export class EvalCache {
   capVolume(solid: Solid, cap: BuiltCap): number {
     return this.volume(cap, () => {
       const positions = new Float64Array(cap.ids.length * 3 + cap.extra.length);
-      cap.ids.forEach((v, i) => {
-        positions.set(solid.positions.subarray(v * 3, v * 3 + 3), i * 3);
-      });
+      for (let i = 0; i < cap.ids.length; i++) {
+        const v = cap.ids[i] * 3;
+        positions[i * 3] = solid.positions[v];
+        positions[i * 3 + 1] = solid.positions[v + 1];
+        positions[i * 3 + 2] = solid.positions[v + 2];
+      }
       positions.set(cap.extra, cap.ids.length * 3);
       return volumeFrom(positions, cap.triangles, pivotOf(solid));
     });
@@ -128,6 +133,7 @@ export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBo
         key,
         body,
         mesh,
+        box: bounds(mesh.positions),
         ...extent(mesh.positions),
         blocks: () => {
           blocks ??= buildBlocks(mesh);
