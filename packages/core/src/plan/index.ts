@@ -1,5 +1,14 @@
 export { applyChange, freeId, type PlanChange } from './change.ts';
 export { type EvalContext, type Evaluation, evaluate, type Piece, pieceMesh } from './evaluate.ts';
+export {
+  EXPORT_FORMATS,
+  type ExportedPiece,
+  type ExportFile,
+  type ExportFormat,
+  exportPieces,
+  safeName,
+  stopsOf,
+} from './export.ts';
 export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';

@@ -1,0 +1,47 @@
+import process from 'node:process';
+import { GephyraError } from '@gephyra/core';
+import { parseArguments } from './arguments.ts';
+import { inspect } from './inspect.ts';
+import { planCheck } from './plan-check.ts';
+import { run } from './run.ts';
+
+const USAGE = `gephyra: splits models into pieces that fit the printer
+
+  gephyra inspect FILE [--json]
+      what a model file holds
+  gephyra run PLAN.json --model FILE --out DIR [--format stl|3mf] [--json] [--allow-findings]
+      computes the pieces of a plan and writes them
+  gephyra plan --check PLAN.json [--json]
+      names what is wrong in a plan
+
+Exit: 0 done, 1 bad usage or input, 2 there are stop findings.`;
+
+async function main(list: readonly string[]): Promise<number> {
+  const [command, ...rest] = list;
+  switch (command) {
+    case 'inspect':
+      return inspect(parseArguments(rest, ['json']));
+    case 'run':
+      return run(parseArguments(rest, ['json', 'model', 'out', 'format', 'allow-findings']));
+    case 'plan':
+      return planCheck(parseArguments(rest, ['json', 'check']));
+    case undefined:
+    case 'help':
+    case '--help':
+      console.log(USAGE);
+      return command === undefined ? 1 : 0;
+    default:
+      throw new GephyraError('usage', `There is no command “${command}”; “gephyra help” lists them.`);
+  }
+}
+
+main(process.argv.slice(2)).then(
+  (code) => {
+    process.exitCode = code;
+  },
+  (error: unknown) => {
+    const known = error instanceof GephyraError;
+    console.error(known ? error.message.replace(/\s+/g, ' ') : `Unexpected: ${String(error)}`);
+    process.exitCode = 1;
+  },
+);

@@ -1,0 +1,110 @@
+import { GephyraError } from '../errors.ts';
+import {
+  type NamedMesh,
+  type Printable,
+  toPrintable,
+  writeStlAscii,
+  writeStlBinary,
+  writeThreeMf,
+} from '../formats/index.ts';
+import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
+
+export const EXPORT_FORMATS = ['stl', 'stl-ascii', '3mf'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+
+/** A file to write, by a name that is safe on every system. */
+export interface ExportFile {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+/** A piece as it was written. */
+export interface ExportedPiece {
+  readonly piece: Piece;
+  readonly file: string;
+  /** checked on what was written: rounded to float32, welded, collapsed triangles dropped */
+  readonly watertight: boolean;
+  readonly triangles: number;
+}
+
+/** What keeps a piece out of an export unless the maker says otherwise: its stop findings, as sentences. */
+export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
+  const own = evaluation.findings.filter((f) => {
+    if (f.severity !== 'stop') return false;
+    if (f.where.piece === piece.key || f.where.body === piece.body) return true;
+    const face = evaluation.faces.find((x) => x.id === f.where.face);
+    return face?.pieces.includes(piece.key) ?? false;
+  });
+  return own.map((f) => f.message);
+}
+
+/**
+ * Writes the chosen pieces in their assembled places: an STL file each, or all in one 3MF.
+ *
+ * Calls `progress` with the share done before each piece; what it throws stops the export.
+ * Throws GephyraError `export.nothing` when no piece is chosen.
+ */
+export function exportPieces(
+  pieces: readonly Piece[],
+  project: string,
+  format: ExportFormat,
+  progress: (share: number, what: string) => void = () => {},
+): { folder: string; files: ExportFile[]; written: ExportedPiece[] } {
+  if (pieces.length === 0)
+    throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
+  const folder = safeName(project) || 'project';
+  const files: ExportFile[] = [];
+  const written: ExportedPiece[] = [];
+  const solids: NamedMesh[] = [];
+  pieces.forEach((piece, i) => {
+    progress(i / pieces.length, `Writing ${piece.code} ${piece.name}`);
+    const printable: Printable = toPrintable(pieceMesh(piece).mesh);
+    const stem = safeName(`${folder} ${piece.code} ${piece.name}`);
+    const file = format === '3mf' ? `${folder}.3mf` : `${stem}.stl`;
+    if (format === '3mf') solids.push({ name: `${piece.code} ${piece.name}`, mesh: printable.mesh });
+    else if (format === 'stl') files.push({ name: file, bytes: writeStlBinary(printable.mesh, stem) });
+    else files.push({ name: file, bytes: new TextEncoder().encode(writeStlAscii(printable.mesh, stem)) });
+    written.push({ piece, file, watertight: printable.topology.watertight, triangles: printable.mesh.tags.length });
+  });
+  if (format === '3mf') files.push({ name: `${folder}.3mf`, bytes: writeThreeMf(solids, project) });
+  files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
+  return { folder, files, written };
+}
+
+function piecesCsv(written: readonly ExportedPiece[]): string {
+  const head = 'code,name,key,file,size_x_mm,size_y_mm,size_z_mm,fits,volume_cm3,triangles,watertight,joints';
+  const rows = written.map(({ piece: p, file, watertight, triangles }) =>
+    [
+      p.code,
+      p.name,
+      p.key,
+      file,
+      ...p.size.map((x) => x.toFixed(3)),
+      p.fit.fits ? 'yes' : 'no',
+      (p.volume / 1000).toFixed(3),
+      triangles,
+      watertight ? 'yes' : 'no',
+      p.joints.join(' '),
+    ]
+      .map((cell) => csvCell(String(cell)))
+      .join(','),
+  );
+  return `${[head, ...rows].join('\r\n')}\r\n`;
+}
+
+/** A cell as RFC 4180 wants it; a leading =, +, - or @ of a text would be run as a formula by spreadsheets. */
+function csvCell(text: string): string {
+  const safe = /^[=+@-]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text;
+  return /[",\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+}
+
+/** A text as a file name: lower-case ASCII letters, digits and hyphens, at most 80. */
+export function safeName(text: string): string {
+  return text
+    .normalize('NFKD')
+    .replace(/[^\x20-\x7e]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, 80)
+    .replace(/^-+|-+$/g, '');
+}
