@@ -1,5 +1,6 @@
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
 export { area, bounds, sizeOf, uniteBoxes, volume } from './measure.ts';
+export { type Drawn, picture } from './picture.ts';
 export { insideSolid, rayHits } from './ray.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { scaled } from './transform.ts';

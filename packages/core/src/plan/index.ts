@@ -1,4 +1,5 @@
 export { applyChange, freeId, type PlanChange } from './change.ts';
+export { PIECE_COLOURS, pieceColour } from './colours.ts';
 export { type EvalContext, type Evaluation, evaluate, type Piece, pieceMesh } from './evaluate.ts';
 export {
   EXPORT_FORMATS,

@@ -1,0 +1,100 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream, type ReadStream } from 'node:fs';
+import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { GephyraError } from '@gephyra/core';
+
+/**
+ * Files by the SHA-256 of their content.
+ *
+ *   blobs/ab/ab12…    a finished file; its name is its hash
+ *   blobs/temp/…      a file being written; swept at start
+ *
+ * A file appears under its name only when it is whole and flushed: temp file, fsync, rename.
+ */
+export class BlobStore {
+  private constructor(private readonly folder: string) {}
+
+  static async open(folder: string): Promise<BlobStore> {
+    await rm(join(folder, 'temp'), { recursive: true, force: true });
+    await mkdir(join(folder, 'temp'), { recursive: true });
+    return new BlobStore(folder);
+  }
+
+  /** Where a blob lies. Throws for anything that is no hash, so that no path is ever made of user text. */
+  path(hash: string): string {
+    if (!/^[0-9a-f]{64}$/.test(hash)) throw new GephyraError('blob.hash', 'This is not the name of a stored file.');
+    return join(this.folder, hash.slice(0, 2), hash);
+  }
+
+  /**
+   * Stores a stream. Throws GephyraError `upload.tooLarge` past `limit` bytes; whatever goes wrong, nothing is left.
+   */
+  async put(
+    chunks: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+    limit: number,
+  ): Promise<{ hash: string; bytes: number }> {
+    const temp = join(this.folder, 'temp', randomUUID());
+    const file = await open(temp, 'wx');
+    try {
+      const digest = createHash('sha256');
+      let bytes = 0;
+      for await (const chunk of chunks) {
+        bytes += chunk.length;
+        if (bytes > limit) throw tooLarge(limit);
+        digest.update(chunk);
+        await file.writeFile(chunk);
+      }
+      await file.sync();
+      await file.close();
+      const hash = digest.digest('hex');
+      const path = this.path(hash);
+      await mkdir(join(path, '..'), { recursive: true });
+      await rename(temp, path);
+      return { hash, bytes };
+    } catch (error) {
+      await file.close().catch(() => {});
+      await rm(temp, { force: true });
+      throw error;
+    }
+  }
+
+  /** Reads a blob whole. Throws GephyraError `blob.damaged` when its content is not what its name says. */
+  async read(hash: string): Promise<Uint8Array> {
+    const bytes = await readFile(this.path(hash));
+    if (createHash('sha256').update(bytes).digest('hex') !== hash) {
+      throw new GephyraError('blob.damaged', 'A stored file was changed outside Gephyra. Import the model again.');
+    }
+    return bytes;
+  }
+
+  async stream(hash: string): Promise<{ stream: ReadStream; bytes: number }> {
+    const path = this.path(hash);
+    return { bytes: (await stat(path)).size, stream: createReadStream(path) };
+  }
+
+  async remove(hash: string): Promise<void> {
+    await rm(this.path(hash), { force: true });
+  }
+
+  /** Removes every blob that is not in `used`. Returns how many. */
+  async sweep(used: ReadonlySet<string>): Promise<number> {
+    let removed = 0;
+    for (const shelf of await readdir(this.folder)) {
+      if (!/^[0-9a-f]{2}$/.test(shelf)) continue;
+      for (const name of await readdir(join(this.folder, shelf))) {
+        if (used.has(name)) continue;
+        await rm(join(this.folder, shelf, name), { force: true });
+        removed++;
+      }
+    }
+    return removed;
+  }
+}
+
+/** The refusal of a file over the limit. */
+export const tooLarge = (limit: number): GephyraError =>
+  new GephyraError(
+    'upload.tooLarge',
+    `The file is larger than ${Math.round(limit / 1024 / 1024)} MiB. Simplify the model, or send it as binary STL.`,
+  );

@@ -1,0 +1,61 @@
+import type { Job, PlanSummary, Project } from '@gephyra/contract';
+import type { PlanInput } from '@gephyra/core';
+import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+
+const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+
+export const projects = pgTable('projects', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  source: jsonb('source').$type<Project['source']>().notNull(),
+  /** the revision that counts now */
+  head: integer('head').notNull(),
+  summary: jsonb('summary').$type<PlanSummary>(),
+  /** hash of a PNG in the blob store */
+  thumbnail: text('thumbnail'),
+  createdAt: when('created_at').notNull().defaultNow(),
+  updatedAt: when('updated_at').notNull().defaultNow(),
+  deletedAt: when('deleted_at'),
+});
+
+/** One row a gesture. Nothing is ever changed or removed: undo and redo only move a project's head. */
+export const revisions = pgTable(
+  'revisions',
+  {
+    projectId: text('project_id').notNull(),
+    n: integer('n').notNull(),
+    parent: integer('parent'),
+    label: text('label').notNull(),
+    plan: jsonb('plan').$type<PlanInput>().notNull(),
+    createdAt: when('created_at').notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.n] })],
+);
+
+/** What an import or export was asked to do; enough to do it again after a crash. */
+export type JobInput =
+  | { kind: 'import'; hash: string; fileName: string; allowTruncated: boolean }
+  | {
+      kind: 'export';
+      hash: string;
+      projectName: string;
+      plan: PlanInput;
+      format: string;
+      pieces: string[];
+      fileName: string;
+      allowTruncated: boolean;
+    };
+
+export const jobs = pgTable('jobs', {
+  id: text('id').primaryKey(),
+  kind: text('kind').$type<Job['kind']>().notNull(),
+  /** hash of the input: a finished job with the same key is not run again */
+  key: text('key').notNull(),
+  input: jsonb('input').$type<JobInput>().notNull(),
+  state: text('state').$type<Job['state']>().notNull(),
+  projectId: text('project_id'),
+  /** an export's archive */
+  result: jsonb('result').$type<{ hash: string; fileName: string }>(),
+  error: jsonb('error').$type<NonNullable<Job['error']>>(),
+  createdAt: when('created_at').notNull().defaultNow(),
+});

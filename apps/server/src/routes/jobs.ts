@@ -1,0 +1,50 @@
+import { type Request, Router } from 'express';
+import type { BlobStore } from '../blobs.ts';
+import type { Jobs } from '../jobs/jobs.ts';
+
+/** Everything under /api/jobs: state, events, cancel, and the file an export made. */
+export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Router {
+  const router = Router();
+  const idOf = (request: Request): string => String(request.params.id);
+
+  router.get('/:id', async (request, response) => {
+    response.json(await jobs.get(idOf(request)));
+  });
+
+  router.delete('/:id', async (request, response) => {
+    await jobs.cancel(idOf(request));
+    response.status(204).end();
+  });
+
+  router.get('/:id/events', async (request, response) => {
+    const id = idOf(request);
+    await jobs.get(id);
+    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache' });
+    response.flushHeaders();
+    let sending = Promise.resolve();
+    const send = (): void => {
+      sending = sending.then(async () => {
+        if (response.writableEnded) return;
+        const job = await jobs.get(id);
+        response.write(`data: ${JSON.stringify(job)}\n\n`);
+        if (job.state !== 'queued' && job.state !== 'running') {
+          stop();
+          response.end();
+        }
+      });
+    };
+    const stop = jobs.watch(id, send);
+    request.on('close', stop);
+    send();
+  });
+
+  router.get('/:id/file', async (request, response) => {
+    const { hash, fileName } = await jobs.file(idOf(request));
+    const { stream, bytes } = await blobs.stream(hash);
+    response.attachment(fileName);
+    response.set({ 'Content-Type': 'application/zip', 'Content-Length': String(bytes) });
+    stream.pipe(response);
+  });
+
+  return router;
+}

@@ -1,0 +1,291 @@
+import { createHash } from 'node:crypto';
+import { once } from 'node:events';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { request } from 'node:http';
+import { connect } from 'node:net';
+import { join } from 'node:path';
+import { type Job, type Problem, type Project, type ProjectCard, routes } from '@gephyra/contract';
+import { readStl, writeStlBinary } from '@gephyra/core';
+import { unzipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { blob, box } from '../../../packages/core/testing/shapes.ts';
+import { Client, spawnServer, tempFolder } from '../testing/client.ts';
+import { type RunningServer, startServer } from './server.ts';
+
+const tall = writeStlBinary(box([0, 0, 0], [60, 40, 300]), 'tall');
+const LIMIT = 2_000_000;
+let data = '';
+let server: RunningServer;
+let client: Client;
+
+beforeAll(async () => {
+  data = await tempFolder();
+  server = await startServer({ data, port: 0, uploadLimit: LIMIT });
+  client = new Client(`http://127.0.0.1:${server.port}`);
+});
+afterAll(async () => {
+  await server.close();
+  await rm(data, { recursive: true, force: true });
+});
+
+/** Names of all stored files, also half-written ones. */
+async function stored(folder = data): Promise<string[]> {
+  const all = await readdir(join(folder, 'blobs'), { recursive: true, withFileTypes: true });
+  return all.filter((f) => f.isFile()).map((f) => f.name);
+}
+
+const seam = (z: number) => ({ id: 's1', kind: 'flat', origin: [30, 20, z], normal: [0, 0, 1] });
+
+describe('projects', () => {
+  it('are made from an uploaded model, renamed, duplicated, deleted and brought back', async () => {
+    const p = await client.project(tall, 'anchor / "stock" 🐟.stl');
+    expect(p).toMatchObject({ name: '"stock" 🐟', revision: 1, undo: null, redo: null });
+    expect(p.source.bodies).toMatchObject([{ id: 'b1', triangles: 12, size: [60, 40, 300], watertight: true }]);
+    await client.call(routes.project(p.id), 'PATCH', { name: 'Anchor' });
+    const copy = (await client.call<Project>(routes.duplicate(p.id), 'POST')).body;
+    expect(copy.name).toBe('Anchor copy');
+    await client.call(routes.project(p.id), 'DELETE');
+    expect((await client.call(routes.project(p.id))).status).toBe(404);
+    expect((await client.call<Project>(routes.restore(p.id), 'POST')).body.name).toBe('Anchor');
+    const { status, body } = await client.call<Problem>(routes.project(p.id), 'PATCH', { name: '  ' });
+    expect([status, body.code]).toEqual([400, 'request.invalid']);
+  });
+
+  it('get their number of pieces and a picture computed', async () => {
+    const p = await client.project(tall);
+    await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(150)] });
+    await expect
+      .poll(async () => (await client.call<ProjectCard[]>(routes.projects)).body.find((c) => c.id === p.id)?.summary)
+      .toMatchObject({ revision: 2, pieces: 2, fitting: 2 });
+    const picture = await fetch(client.base + routes.thumbnail(p.id, 'x'));
+    const bytes = new Uint8Array(await picture.arrayBuffer());
+    expect([...bytes.subarray(1, 4)]).toEqual([80, 78, 71]);
+  });
+});
+
+describe('revisions', () => {
+  it('undo and redo walk along them, and a new change starts a branch', async () => {
+    let p = await client.project(tall);
+    for (const z of [100, 120]) p = (await client.save(p, `Seam at ${z}`, { ...p.plan, seams: [seam(z)] })).body;
+    const step = async (way: 'undo' | 'redo') => {
+      const { status, body } = await client.call<Project & Problem>(routes[way](p.id), 'POST', { basedOn: p.revision });
+      if (status === 200) p = body;
+      return body;
+    };
+    expect(p).toMatchObject({ undo: 'Seam at 120', redo: null });
+    expect(await step('undo')).toMatchObject({ undo: 'Seam at 100', redo: 'Seam at 120' });
+    expect((await step('undo')).plan.seams).toEqual([]);
+    expect((await step('undo')).code).toBe('undo.nothing');
+    expect((await step('redo')).plan.seams[0].origin[2]).toBe(100);
+    p = (await client.save(p, 'Seam at 140', { ...p.plan, seams: [seam(140)] })).body;
+    expect((await step('redo')).code).toBe('redo.nothing');
+  });
+
+  it('a change made on an old revision is refused, and the newer one stays', async () => {
+    const p = await client.project(tall);
+    const one = await client.save(p, 'first tab', { ...p.plan, seams: [seam(100)] });
+    const two = await client.save(p, 'second tab', { ...p.plan, seams: [seam(200)] });
+    expect([one.status, two.status, two.body.code]).toEqual([200, 409, 'plan.stale']);
+    expect((await client.call<Project>(routes.project(p.id))).body.plan.seams[0].origin[2]).toBe(100);
+  });
+
+  it('what is no plan is refused with its place', async () => {
+    const p = await client.project(tall);
+    const { status, body } = await client.save(p, 'bad', { ...p.plan, seams: [{ ...seam(1), normal: [0, 0, 0] }] });
+    expect([status, body.code]).toEqual([422, 'plan.invalid']);
+    expect(body.detail).toMatch(/seams\[0\]\.normal/);
+  });
+});
+
+describe('uploads', () => {
+  it('that hold no model fail with a clear message and leave nothing behind', async () => {
+    const before = (await stored()).length;
+    const cases: [Uint8Array, string][] = [
+      [new Uint8Array(0), 'stl.empty'],
+      [new TextEncoder().encode('The tide table of Brackhythe'.repeat(9)), 'stl.notAModel'],
+      [tall.subarray(0, 84 + 50 * 5 + 20), 'stl.truncated'],
+    ];
+    for (const [bytes, code] of cases) {
+      const job = await client.upload(bytes, 'tide.stl');
+      expect([job.state, job.error?.code]).toEqual(['failed', code]);
+      expect(job.error?.message).toMatch(/^tide\.stl/);
+    }
+    expect(await stored()).toHaveLength(before);
+  });
+
+  it('a truncated file is taken when the maker says so', async () => {
+    const job = await client.upload(tall.subarray(0, 84 + 50 * 5 + 20), 'tide.stl', true);
+    const p = (await client.call<Project>(routes.project(job.projectId!))).body;
+    expect(p.source).toMatchObject({ truncated: true, bodies: [{ triangles: 5, watertight: false }] });
+    expect(p.source.notes[0]).toMatch(/7 are lost/);
+  });
+
+  it('too large ones are refused before they are read, and while, when their size is not said', async () => {
+    const before = (await stored()).length;
+    const announced = request(client.base + routes.upload('big.stl', false), {
+      method: 'POST',
+      headers: { 'Content-Length': 600 * 1024 * 1024 },
+    });
+    announced.on('error', () => {});
+    announced.flushHeaders();
+    const [early] = await once(announced, 'response');
+    expect(early.statusCode).toBe(413);
+    announced.destroy();
+    const chunked = request(client.base + routes.upload('big.stl', false), { method: 'POST' });
+    chunked.on('error', () => {});
+    chunked.end(new Uint8Array(LIMIT + 1));
+    const [late] = await once(chunked, 'response');
+    expect(late.statusCode).toBe(413);
+    expect(await stored()).toHaveLength(before);
+  });
+
+  it('one that breaks off half way leaves nothing', async () => {
+    const before = await stored();
+    const half = request(client.base + routes.upload('half.stl', false), {
+      method: 'POST',
+      headers: { 'Content-Length': tall.length },
+    });
+    half.on('error', () => {});
+    half.write(tall.subarray(0, 300));
+    await expect.poll(stored).toHaveLength(before.length + 1);
+    half.destroy();
+    await expect.poll(stored).toEqual(before);
+  });
+});
+
+describe('exports', () => {
+  it('give a zip with a folder of the project, its pieces and their list', async () => {
+    let p = await client.project(tall, 'Tide bell.stl');
+    p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(150)] })).body;
+    const wanted = { revision: p.revision, format: 'stl', pieces: ['b1/s1+', 'b1/s1-'] };
+    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    const job = await client.ended(body.id);
+    expect(job).toMatchObject({ state: 'done', fileName: 'tide-bell.zip' });
+    const response = await fetch(client.base + routes.jobFile(job.id));
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    expect(Object.keys(files).sort()).toEqual([
+      'tide-bell/pieces.csv',
+      'tide-bell/tide-bell-a1-lower.stl',
+      'tide-bell/tide-bell-a2-upper.stl',
+    ]);
+    expect(readStl(files['tide-bell/tide-bell-a1-lower.stl']).parts[0].soup.length).toBeGreaterThan(9 * 11);
+    const again = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    expect(again.body).toMatchObject({ id: job.id, state: 'done' });
+    const stale = await client.call<Problem>(routes.exports(p.id), 'POST', { ...wanted, revision: 1 });
+    expect(stale.body.code).toBe('plan.stale');
+  });
+
+  it('can be cancelled', async () => {
+    const large = writeStlBinary(
+      blob(120, 130, 300, () => 90),
+      'large',
+    );
+    const p = await client.project(large);
+    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', {
+      revision: 1,
+      format: '3mf',
+      pieces: ['b1'],
+    });
+    await client.call(routes.job(body.id), 'DELETE');
+    expect((await client.ended(body.id)).state).toBe('cancelled');
+    expect((await client.upload(tall)).state).toBe('done');
+  });
+});
+
+describe('guards', () => {
+  it('answers only under the machine’s own names, and only its own pages', async () => {
+    const status = (headers: Record<string, string>) =>
+      new Promise<number | undefined>((resolve, reject) => {
+        request(`${client.base}/api/projects`, { headers }, (r) => resolve(r.resume().statusCode))
+          .on('error', reject)
+          .end();
+      });
+    expect(await status({ Host: 'harbour.example' })).toBe(403);
+    expect(await status({ Origin: 'http://harbour.example' })).toBe(403);
+    expect(await status({ 'Sec-Fetch-Site': 'cross-site' })).toBe(403);
+    expect(await status({ Origin: client.base })).toBe(200);
+    const { headers } = await fetch(`${client.base}/api/projects`);
+    expect(headers.get('content-security-policy')).toContain("script-src 'self' 'wasm-unsafe-eval'");
+    expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+  });
+
+  it('listens on the loopback address only, and survives what is no request', async () => {
+    const socket = connect(server.port, '127.0.0.1');
+    socket.resume().end('\u0000\u0001 not http\r\n\r\n');
+    await once(socket, 'close');
+    const bad = await fetch(`${client.base}/api/projects/x/plan`, {
+      method: 'PUT',
+      body: '{',
+      headers: { 'Content-Type': 'application/json' },
+    });
+    expect([bad.status, bad.headers.get('content-type')]).toEqual([400, 'application/problem+json; charset=utf-8']);
+    expect((await client.call<Problem>('/api/nothing')).body.code).toBe('route.unknown');
+  });
+
+  it('a second server on the same folder is refused', async () => {
+    await expect(startServer({ data, port: 0 })).rejects.toMatchObject({ code: 'data.inUse' });
+  });
+
+  it('notices when a stored model was changed outside', async () => {
+    const p = await client.project(writeStlBinary(box([0, 0, 0], [7, 8, 9]), 'x'));
+    const path = server.blobs.path(p.source.hash);
+    const bytes = await readFile(path);
+    expect(createHash('sha256').update(bytes).digest('hex')).toBe(p.source.hash);
+    await writeFile(path, bytes.subarray(1));
+    const other = await client.project(tall);
+    expect(other.source.bodies).toHaveLength(1);
+    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', {
+      revision: 1,
+      format: 'stl',
+      pieces: ['b1'],
+    });
+    expect((await client.ended(body.id)).error?.code).toBe('blob.damaged');
+  });
+});
+
+describe('a server that is killed', () => {
+  it('keeps every change it has acknowledged, and finishes what it had begun', async () => {
+    const folder = await tempFolder();
+    const first = await spawnServer(folder);
+    let p = await first.client.project(
+      writeStlBinary(
+        blob(60, 70, 300, () => 90),
+        'bell',
+      ),
+    );
+    let acknowledged = p;
+    const saving = (async () => {
+      for (let i = 0; ; i++) {
+        const { body } = await first.client.save(p, `Move ${i}`, {
+          ...p.plan,
+          seams: [{ ...seam(i * 0.1), origin: [0, 0, i * 0.1] }],
+        });
+        p = body;
+        acknowledged = body;
+      }
+    })().catch(() => {});
+    await expect.poll(() => acknowledged.revision).toBeGreaterThan(12);
+    first.process.kill('SIGKILL');
+    await saving;
+
+    const second = await spawnServer(folder);
+    const kept = (await second.client.call<Project>(routes.project(p.id))).body;
+    expect(kept.revision).toBeGreaterThanOrEqual(acknowledged.revision);
+    const back = (await second.client.call<Project>(routes.undo(p.id), 'POST', { basedOn: kept.revision })).body;
+    expect(back.revision).toBe(kept.revision - 1);
+    const { body } = await second.client.call<Job>(routes.exports(p.id), 'POST', {
+      revision: back.revision,
+      format: '3mf',
+      pieces: ['b1/s1+', 'b1/s1-'],
+    });
+    second.process.kill('SIGKILL');
+    await once(second.process, 'exit');
+
+    const third = await spawnServer(folder);
+    expect(await third.client.ended(body.id)).toMatchObject({ state: 'done', fileName: 'bell.zip' });
+    expect((await readdir(join(folder, 'blobs', 'temp'))).length).toBe(0);
+    third.process.kill();
+    await once(third.process, 'exit');
+    await rm(folder, { recursive: true, force: true });
+  });
+});

@@ -1,0 +1,99 @@
+import { mkdir } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import { UPLOAD_LIMIT } from '@gephyra/contract';
+import { GephyraError } from '@gephyra/core';
+import express from 'express';
+import { BlobStore } from './blobs.ts';
+import { openDatabase } from './db/open.ts';
+import { headers, sameMachine } from './guards.ts';
+import { Jobs } from './jobs/jobs.ts';
+import { lockFolder } from './lock.ts';
+import { problemHandler } from './problems.ts';
+import { Projects } from './projects.ts';
+import { jobRoutes } from './routes/jobs.ts';
+import { projectRoutes } from './routes/projects.ts';
+
+export interface ServerOptions {
+  /** folder that holds the database and the blobs; made when missing */
+  readonly data: string;
+  /** 0: any free one */
+  readonly port: number;
+  /** folder of the built web application */
+  readonly web?: string;
+  readonly uploadLimit?: number;
+}
+
+export interface RunningServer {
+  readonly port: number;
+  readonly projects: Projects;
+  readonly jobs: Jobs;
+  readonly blobs: BlobStore;
+  close(): Promise<void>;
+}
+
+/**
+ * Opens the data folder and listens on the loopback address.
+ * Throws GephyraError `data.inUse` when another server holds the folder, `port.taken` when the port is in use.
+ */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  await mkdir(options.data, { recursive: true });
+  const unlock = await lockFolder(options.data);
+  const blobs = await BlobStore.open(join(options.data, 'blobs'));
+  const database = await openDatabase(options.data);
+  const projects = new Projects(database.db);
+  const jobs = new Jobs(database.db, blobs, projects);
+  const used = await projects.blobs();
+  for (const hash of await jobs.blobsInUse()) used.add(hash);
+  await blobs.sweep(used);
+  await jobs.resume();
+
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(headers, sameMachine);
+  app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
+  app.use('/api/jobs', jobRoutes({ jobs, blobs }));
+  app.use('/api', () => {
+    throw new GephyraError('route.unknown', 'There is nothing here.');
+  });
+  if (options.web) {
+    const web = options.web;
+    app.use(express.static(web, { index: false, setHeaders: cacheHashed }));
+    app.use((_request, response) => {
+      response.set('Cache-Control', 'no-cache').sendFile('index.html', { root: web });
+    });
+  }
+  app.use(problemHandler);
+
+  const server = createServer(app);
+  const close = async (): Promise<void> => {
+    server.closeAllConnections();
+    await new Promise((done) => server.close(done));
+    await jobs.close();
+    await database.close();
+    await unlock();
+  };
+  try {
+    await listen(server, options.port);
+  } catch (error) {
+    await close().catch(() => {});
+    throw error;
+  }
+  return { port: (server.address() as AddressInfo).port, projects, jobs, blobs, close };
+}
+
+/** Built files carry a hash in their name, so they never change. */
+function cacheHashed(response: { setHeader(name: string, value: string): void }, path: string): void {
+  if (/[\\/]assets[\\/]/.test(path)) response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+}
+
+function listen(server: Server, port: number): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      const taken = error.code === 'EADDRINUSE';
+      reject(taken ? new GephyraError('port.taken', `Port ${port} is in use by another program.`) : error);
+    });
+    server.listen(port, '127.0.0.1', () => resolve());
+  });
+}

@@ -1,0 +1,66 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtemp } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
+import type { Job, Problem, Project } from '@gephyra/contract';
+import { routes } from '@gephyra/contract';
+
+export const tempFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'gephyra-'));
+
+/** Talks to a server as the web application does. */
+export class Client {
+  constructor(readonly base: string) {}
+
+  async call<T>(path: string, method = 'GET', body?: unknown): Promise<{ status: number; body: T }> {
+    const binary = body instanceof Uint8Array;
+    const response = await fetch(this.base + path, {
+      method,
+      ...(body === undefined
+        ? {}
+        : {
+            body: binary ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body),
+            headers: { 'Content-Type': binary ? 'application/octet-stream' : 'application/json' },
+          }),
+    });
+    const text = await response.text();
+    return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
+  }
+
+  /** The job once it has ended, by its event stream. */
+  async ended(id: string): Promise<Job> {
+    const response = await fetch(this.base + routes.jobEvents(id));
+    const events = (await response.text()).split('\n\n').filter(Boolean);
+    return JSON.parse(events.at(-1)!.replace('data: ', '')) as Job;
+  }
+
+  async upload(bytes: Uint8Array, name = 'bell.stl', allowTruncated = false): Promise<Job> {
+    const { body } = await this.call<Job>(routes.upload(name, allowTruncated), 'POST', bytes);
+    return this.ended(body.id);
+  }
+
+  /** Uploads a model and returns its project. */
+  async project(bytes: Uint8Array, name?: string): Promise<Project> {
+    const { projectId } = await this.upload(bytes, name);
+    return (await this.call<Project>(routes.project(projectId!))).body;
+  }
+
+  save(p: Project, label: string, plan: unknown): Promise<{ status: number; body: Project & Problem }> {
+    return this.call(routes.plan(p.id), 'PUT', { basedOn: p.revision, label, plan });
+  }
+}
+
+/** A server in a process of its own, so that it can be killed. */
+export async function spawnServer(data: string): Promise<{ process: ChildProcess; client: Client }> {
+  const main = fileURLToPath(new URL('../src/main.ts', import.meta.url));
+  const child = spawn(process.execPath, ['--import', 'tsx', main], {
+    env: { ...process.env, GEPHYRA_DATA: data, GEPHYRA_PORT: '0' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  for await (const line of createInterface({ input: child.stdout })) {
+    const address = /http:\/\/localhost:\d+/.exec(line)?.[0];
+    if (address) return { process: child, client: new Client(address) };
+  }
+  throw new Error('The server ended before it listened.');
+}

@@ -1,0 +1,133 @@
+import { EXPORT_FORMATS, planSchema } from '@gephyra/core';
+import { z } from 'zod';
+
+/** The largest upload, bytes. */
+export const UPLOAD_LIMIT = 512 * 1024 * 1024;
+
+export const projectName = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
+
+/** A body as the record keeps it; the geometry itself is made from the source file. */
+export const bodySummary = z.object({
+  id: z.string(),
+  name: z.string(),
+  triangles: z.number().int(),
+  size: z.tuple([z.number(), z.number(), z.number()]),
+  volume: z.number(),
+  watertight: z.boolean(),
+  openEdges: z.number().int(),
+  nonManifoldEdges: z.number().int(),
+  inconsistentEdges: z.number().int(),
+});
+
+/** What the server computed last of a project's plan. */
+export const planSummary = z.object({
+  revision: z.number().int(),
+  pieces: z.number().int(),
+  fitting: z.number().int(),
+  stops: z.number().int(),
+  size: z.tuple([z.number(), z.number(), z.number()]),
+});
+
+export const projectCard = z.object({
+  id: z.string(),
+  name: z.string(),
+  updatedAt: z.string(),
+  size: z.tuple([z.number(), z.number(), z.number()]),
+  thumbnail: z.string().nullable(),
+  summary: planSummary.nullable(),
+});
+
+export const project = z.object({
+  id: z.string(),
+  name: z.string(),
+  updatedAt: z.string(),
+  source: z.object({
+    hash: z.string(),
+    fileName: z.string(),
+    format: z.string(),
+    /** read as far as it went, because the maker said so */
+    truncated: z.boolean(),
+    bodies: z.array(bodySummary),
+    notes: z.array(z.string()),
+  }),
+  revision: z.number().int(),
+  /** what undo would take back, and redo bring again; null when there is nothing */
+  undo: z.string().nullable(),
+  redo: z.string().nullable(),
+  plan: planSchema,
+});
+
+export const job = z.object({
+  id: z.string(),
+  kind: z.enum(['import', 'export']),
+  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  /** 0 … 1 */
+  progress: z.number(),
+  what: z.string(),
+  projectId: z.string().nullable(),
+  /** name of the file to fetch when an export is done */
+  fileName: z.string().nullable(),
+  error: z
+    .object({
+      code: z.string(),
+      message: z.string(),
+      details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
+    })
+    .nullable(),
+});
+
+/** RFC 9457 problem document. `code` is stable; `detail` is for people. */
+export const problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  code: z.string(),
+});
+
+export const savePlan = z.strictObject({
+  /** the revision the change was made on */
+  basedOn: z.number().int(),
+  /** what was done, for undo: "Move Neck" */
+  label: z.string().min(1).max(200),
+  plan: z.unknown(),
+});
+
+export const stepRevision = z.strictObject({ basedOn: z.number().int() });
+export const renameProject = z.strictObject({ name: projectName });
+export const startExport = z.strictObject({
+  revision: z.number().int(),
+  format: z.enum(EXPORT_FORMATS),
+  /** keys of the pieces to write */
+  pieces: z.array(z.string().max(2000)).min(1).max(5000),
+});
+
+export type BodySummary = z.infer<typeof bodySummary>;
+export type PlanSummary = z.infer<typeof planSummary>;
+export type ProjectCard = z.infer<typeof projectCard>;
+export type Project = z.infer<typeof project>;
+export type Job = z.infer<typeof job>;
+export type Problem = z.infer<typeof problem>;
+export type SavePlan = z.infer<typeof savePlan>;
+export type StartExport = z.infer<typeof startExport>;
+
+const id = encodeURIComponent;
+
+/** Where everything is. Uploads take the file's bytes as the body. */
+export const routes = {
+  projects: '/api/projects',
+  upload: (fileName: string, allowTruncated: boolean) =>
+    `/api/projects?file=${id(fileName)}${allowTruncated ? '&truncated=take' : ''}`,
+  project: (p: string) => `/api/projects/${id(p)}`,
+  duplicate: (p: string) => `/api/projects/${id(p)}/duplicate`,
+  restore: (p: string) => `/api/projects/${id(p)}/restore`,
+  plan: (p: string) => `/api/projects/${id(p)}/plan`,
+  undo: (p: string) => `/api/projects/${id(p)}/undo`,
+  redo: (p: string) => `/api/projects/${id(p)}/redo`,
+  source: (p: string) => `/api/projects/${id(p)}/source`,
+  thumbnail: (p: string, version: string) => `/api/projects/${id(p)}/thumbnail?v=${id(version)}`,
+  exports: (p: string) => `/api/projects/${id(p)}/exports`,
+  job: (j: string) => `/api/jobs/${id(j)}`,
+  jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
+  jobFile: (j: string) => `/api/jobs/${id(j)}/file`,
+} as const;

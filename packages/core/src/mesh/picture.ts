@@ -1,0 +1,107 @@
+import { bounds, uniteBoxes } from './measure.ts';
+import type { Vec3 } from './types.ts';
+import { cross, dot, normalize } from './vec.ts';
+
+/** Something to draw: triangles in one colour, #rrggbb. */
+export interface Drawn {
+  readonly positions: Float64Array;
+  readonly triangles: Uint32Array;
+  readonly colour: string;
+}
+
+/**
+ * Draws meshes in soft light without a graphics card: parallel projection from front, right and above, depth buffer,
+ * twice the size and averaged down. Returns width × height RGBA pixels on a transparent ground.
+ */
+export function picture(things: readonly Drawn[], width: number, height: number): Uint8ClampedArray {
+  const view: Vec3 = normalize([-0.55, 0.75, -0.42]);
+  const right = normalize(cross(view, [0, 0, 1]));
+  const up = cross(right, view);
+  const light = normalize([-0.35, -0.55, 0.85]);
+  const box = things.map((t) => bounds(t.positions)).reduce(uniteBoxes);
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let c = 0; c < 8; c++) {
+    const q: Vec3 = [0, 1, 2].map((a) => (c & (1 << a) ? box.max[a] : box.min[a])) as unknown as Vec3;
+    x0 = Math.min(x0, dot(q, right));
+    x1 = Math.max(x1, dot(q, right));
+    y0 = Math.min(y0, dot(q, up));
+    y1 = Math.max(y1, dot(q, up));
+  }
+  const w = width * 2;
+  const h = height * 2;
+  const k = 0.94 * Math.min(w / Math.max(x1 - x0, 1e-12), h / Math.max(y1 - y0, 1e-12));
+  const dx = w / 2 - (k * (x0 + x1)) / 2;
+  const dy = h / 2 + (k * (y0 + y1)) / 2;
+  const depth = new Float32Array(w * h).fill(Infinity);
+  const big = new Uint8ClampedArray(w * h * 4);
+  for (const { positions: p, triangles: t, colour } of things) {
+    const rgb = [1, 3, 5].map((i) => Number.parseInt(colour.slice(i, i + 2), 16));
+    const n = p.length / 3;
+    const sx = new Float32Array(n);
+    const sy = new Float32Array(n);
+    const sz = new Float32Array(n);
+    for (let i = 0; i < n; i++) {
+      const x = p[i * 3];
+      const y = p[i * 3 + 1];
+      const z = p[i * 3 + 2];
+      sx[i] = dx + k * (x * right[0] + y * right[1] + z * right[2]);
+      sy[i] = dy - k * (x * up[0] + y * up[1] + z * up[2]);
+      sz[i] = x * view[0] + y * view[1] + z * view[2];
+    }
+    for (let i = 0; i < t.length; i += 3) {
+      const [a, b, c] = [t[i], t[i + 1], t[i + 2]];
+      const area = (sx[b] - sx[a]) * (sy[c] - sy[a]) - (sx[c] - sx[a]) * (sy[b] - sy[a]);
+      if (area >= 0) continue;
+      const ux = p[b * 3] - p[a * 3];
+      const uy = p[b * 3 + 1] - p[a * 3 + 1];
+      const uz = p[b * 3 + 2] - p[a * 3 + 2];
+      const vx = p[c * 3] - p[a * 3];
+      const vy = p[c * 3 + 1] - p[a * 3 + 1];
+      const vz = p[c * 3 + 2] - p[a * 3 + 2];
+      const nx = uy * vz - uz * vy;
+      const ny = uz * vx - ux * vz;
+      const nz = ux * vy - uy * vx;
+      const lit = (nx * light[0] + ny * light[1] + nz * light[2]) / Math.max(Math.hypot(nx, ny, nz), 1e-30);
+      const shade = 0.72 + 0.34 * lit;
+      const left = Math.max(0, Math.ceil(Math.min(sx[a], sx[b], sx[c]) - 0.5));
+      const last = Math.min(w - 1, Math.floor(Math.max(sx[a], sx[b], sx[c]) - 0.5));
+      const top = Math.max(0, Math.ceil(Math.min(sy[a], sy[b], sy[c]) - 0.5));
+      const bottom = Math.min(h - 1, Math.floor(Math.max(sy[a], sy[b], sy[c]) - 0.5));
+      for (let y = top; y <= bottom; y++) {
+        for (let x = left; x <= last; x++) {
+          const px = x + 0.5;
+          const py = y + 0.5;
+          const wa = ((sx[b] - px) * (sy[c] - py) - (sx[c] - px) * (sy[b] - py)) / area;
+          const wb = ((sx[c] - px) * (sy[a] - py) - (sx[a] - px) * (sy[c] - py)) / area;
+          const wc = 1 - wa - wb;
+          if (wa < 0 || wb < 0 || wc < 0) continue;
+          const z = wa * sz[a] + wb * sz[b] + wc * sz[c];
+          const at = y * w + x;
+          if (z >= depth[at]) continue;
+          depth[at] = z;
+          big[at * 4] = rgb[0] * shade;
+          big[at * 4 + 1] = rgb[1] * shade;
+          big[at * 4 + 2] = rgb[2] * shade;
+          big[at * 4 + 3] = 255;
+        }
+      }
+    }
+  }
+  return halved(big, width, height);
+}
+
+function halved(big: Uint8ClampedArray, width: number, height: number): Uint8ClampedArray {
+  const out = new Uint8ClampedArray(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const corner = (y * 4 * width + x * 2) * 4;
+      const four = [corner, corner + 4, corner + width * 8, corner + width * 8 + 4];
+      const alpha = four.reduce((sum, q) => sum + big[q + 3], 0);
+      const to = (y * width + x) * 4;
+      if (alpha === 0) continue;
+      for (let c = 0; c < 3; c++) out[to + c] = four.reduce((sum, q) => sum + big[q + c] * big[q + 3], 0) / alpha;
+      out[to + 3] = alpha / 4;
+    }
+  }
+  return out;
+}
