@@ -1,5 +1,5 @@
 // The sample world: props of the harbour pageant of Brackhythe, made by code.
-import { type Kernel, toKernel } from '@gephyra/core';
+import type { Kernel, toKernel } from '@gephyra/core';
 
 type Solid = ReturnType<typeof toKernel>;
 type Point = [number, number];

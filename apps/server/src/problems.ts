@@ -44,7 +44,13 @@ export function problemOf(error: unknown): Problem {
     };
   }
   if (error instanceof Error && 'code' in error && error.code === 'ECONNRESET') {
-    return { type: 'about:blank', title: 'Bad request', status: 400, detail: 'The upload broke off.', code: 'upload.brokenOff' };
+    return {
+      type: 'about:blank',
+      title: 'Bad request',
+      status: 400,
+      detail: 'The upload broke off.',
+      code: 'upload.brokenOff',
+    };
   }
   console.error(error);
   return {

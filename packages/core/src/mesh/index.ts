@@ -1,7 +1,9 @@
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
 export { area, bounds, sizeOf, uniteBoxes, volume } from './measure.ts';
 export { type Drawn, picture } from './picture.ts';
+export { proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';
+export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { scaled } from './transform.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';

@@ -28,4 +28,4 @@ export {
   type Seam,
 } from './schema.ts';
 export { scaleFactor, sourceBox } from './size.ts';
-export { EvalCache, seamFrame } from './stages.ts';
+export { EvalCache, type SizedBody, seamFrame, sizedBody } from './stages.ts';

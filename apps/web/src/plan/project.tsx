@@ -1,0 +1,224 @@
+import { type Project, routes } from '@gephyra/contract';
+import { applyChange, type Plan, type PlanChange, type Shaded } from '@gephyra/core';
+import type * as Comlink from 'comlink';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
+import { ApiError, api } from '../api/client.ts';
+import { latest, startEngine } from '../engine/engine.ts';
+import type { EvaluationView, ModelView } from '../engine/types.ts';
+import type { Engine } from '../engine/worker.ts';
+import { useToasts } from '../ui/toasts.tsx';
+
+export type SaveState = 'saved' | 'saving' | 'unsaved';
+
+/** Everything a station needs of the open project. */
+export interface ProjectWork {
+  readonly project: Project;
+  /** the plan as it stands on the screen, saved or just about to be */
+  readonly plan: Plan;
+  readonly saveState: SaveState;
+  readonly savedAt: Date | null;
+  /** makes one or several changes as one step that undo takes back */
+  change(label: string, ...changes: PlanChange[]): void;
+  readonly undo: (() => void) | null;
+  readonly redo: (() => void) | null;
+  retry(): void;
+  rename(name: string): void;
+  readonly engine: Comlink.Remote<Engine> | null;
+  readonly model: ModelView | null;
+  readonly view: EvaluationView | null;
+  /** the view belongs to an older plan and is being computed anew */
+  readonly busy: boolean;
+  readonly failure: string | null;
+  /** buffers of everything the view draws, by id */
+  readonly geometry: ReadonlyMap<number, Shaded>;
+}
+
+const Context = createContext<ProjectWork | null>(null);
+
+export function useProject(): ProjectWork {
+  const work = useContext(Context);
+  if (!work) throw new Error('There is no open project here.');
+  return work;
+}
+
+interface Pending {
+  readonly label: string;
+  readonly plan: Plan;
+}
+
+export function ProjectProvider({ initial, children }: { initial: Project; children: ReactNode }) {
+  const toasts = useToasts();
+  const [project, setProject] = useState(initial);
+  const [plan, setPlan] = useState(initial.plan);
+  const [saveState, setSaveState] = useState<SaveState>('saved');
+  const [savedAt, setSavedAt] = useState<Date | null>(() => new Date(initial.updatedAt));
+  const planNow = useRef(plan);
+  const revision = useRef(initial.revision);
+  const queue = useRef<Pending[]>([]);
+  const sending = useRef(false);
+
+  const show = useCallback((next: Plan) => {
+    planNow.current = next;
+    setPlan(next);
+  }, []);
+
+  const accept = useCallback((saved: Project) => {
+    revision.current = saved.revision;
+    setProject(saved);
+  }, []);
+
+  const reload = useCallback(
+    async (why: string) => {
+      queue.current = [];
+      toasts.say({ text: why, tone: 'warn' });
+      const fresh = await api.project(initial.id);
+      accept(fresh);
+      show(fresh.plan);
+      setSaveState('saved');
+    },
+    [accept, show, initial.id, toasts],
+  );
+
+  /** Sends what waits, one after another, each on top of the last. */
+  const send = useCallback(async () => {
+    if (sending.current) return;
+    sending.current = true;
+    try {
+      while (queue.current.length > 0) {
+        setSaveState('saving');
+        const [{ label, plan: next }] = queue.current;
+        accept(await api.savePlan(initial.id, revision.current, label, next));
+        queue.current.shift();
+      }
+      setSaveState('saved');
+      setSavedAt(new Date());
+    } catch (error) {
+      setSaveState('unsaved');
+      const { code, message } = error instanceof ApiError ? error : { code: '', message: String(error) };
+      if (code === 'plan.stale') await reload(message).catch(() => {});
+      else toasts.say({ text: message, tone: 'stop' });
+    } finally {
+      sending.current = false;
+    }
+  }, [accept, initial.id, reload, toasts]);
+
+  const anchors = useRef<EvaluationView['anchors'] | null>(null);
+  const change = useCallback(
+    (label: string, ...changes: PlanChange[]) => {
+      try {
+        let next = planNow.current;
+        for (const c of changes) next = applyChange(next, c);
+        if (anchors.current) next = { ...next, anchors: [...anchors.current] };
+        if (JSON.stringify(next) === JSON.stringify(planNow.current)) return;
+        show(next);
+        queue.current.push({ label, plan: next });
+        void send();
+      } catch (error) {
+        toasts.say({ text: (error as Error).message, tone: 'stop' });
+      }
+    },
+    [send, show, toasts],
+  );
+
+  const step = useCallback(
+    async (way: 'undo' | 'redo') => {
+      try {
+        if (queue.current.length > 0) return;
+        setSaveState('saving');
+        const moved = await api[way](initial.id, revision.current);
+        accept(moved);
+        show(moved.plan);
+        setSaveState('saved');
+      } catch (error) {
+        setSaveState('saved');
+        if (error instanceof ApiError && error.code === 'plan.stale') await reload(error.message);
+        else toasts.say({ text: (error as Error).message, tone: 'stop' });
+      }
+    },
+    [accept, initial.id, reload, show, toasts],
+  );
+
+  const rename = useCallback(
+    (name: string) => {
+      const before = project.name;
+      const to = (wanted: string): void => {
+        api.rename(initial.id, wanted).then(
+          (renamed) => setProject((p) => ({ ...p, name: renamed.name })),
+          (error: Error) => toasts.say({ text: error.message, tone: 'stop' }),
+        );
+      };
+      to(name);
+      toasts.say({ text: `Renamed to ${name}.`, action: { label: 'Undo', run: () => to(before) } });
+    },
+    [initial.id, project.name, toasts],
+  );
+
+  const [engine, setEngine] = useState<Comlink.Remote<Engine> | null>(null);
+  const [model, setModel] = useState<ModelView | null>(null);
+  const [view, setView] = useState<EvaluationView | null>(null);
+  const [shownPlan, setShownPlan] = useState<Plan | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const geometry = useRef(new Map<number, Shaded>());
+
+  const { fileName, truncated } = initial.source;
+  useEffect(() => {
+    const started = startEngine();
+    geometry.current = new Map();
+    let alive = true;
+    started.engine.load(routes.source(initial.id), fileName, truncated).then(
+      (loaded) => {
+        if (!alive) return;
+        setModel(loaded);
+        setEngine(() => started.engine);
+      },
+      (error: Error) => alive && setFailure(error.message),
+    );
+    return () => {
+      alive = false;
+      started.stop();
+      setEngine(null);
+      setView(null);
+    };
+  }, [initial.id, fileName, truncated]);
+
+  const evaluate = useMemo(() => {
+    if (!engine) return null;
+    return latest(
+      async (wanted: Plan) => ({ wanted, result: await engine.evaluate(wanted, [...geometry.current.keys()]) }),
+      ({ wanted, result }) => {
+        const used = new Set(result.pieces.flatMap((piece) => [piece.skin, ...piece.caps]));
+        for (const id of geometry.current.keys()) if (!used.has(id)) geometry.current.delete(id);
+        for (const g of result.fresh) geometry.current.set(g.id, g);
+        anchors.current = result.anchors;
+        setView(result);
+        setShownPlan(wanted);
+        setFailure(null);
+      },
+      (error) => setFailure((error as Error).message),
+    );
+  }, [engine]);
+
+  useEffect(() => {
+    evaluate?.(plan);
+  }, [evaluate, plan]);
+
+  const waiting = saveState !== 'saved';
+  const work: ProjectWork = {
+    project,
+    plan,
+    saveState,
+    savedAt,
+    change,
+    undo: project.undo !== null && !waiting ? () => void step('undo') : null,
+    redo: project.redo !== null && !waiting ? () => void step('redo') : null,
+    retry: () => void send(),
+    rename,
+    engine,
+    model,
+    view,
+    busy: view === null || shownPlan !== plan,
+    failure,
+    geometry: geometry.current,
+  };
+  return <Context value={work}>{children}</Context>;
+}

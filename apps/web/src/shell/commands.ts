@@ -1,0 +1,94 @@
+import { freeId } from '@gephyra/core';
+import { useNavigate } from 'react-router';
+import { useProject } from '../plan/project.tsx';
+import { axisName, seamAcross } from '../stations/seam-math.ts';
+import { STATION_NAMES, STATIONS } from './stations.ts';
+import { useWorkspace } from './workspace-state.tsx';
+
+export interface Command {
+  readonly title: string;
+  /** as it is shown: "Ctrl Z" */
+  readonly keys?: string;
+  /** whether a key press is this command's */
+  readonly matches?: (event: KeyboardEvent) => boolean;
+  readonly run: () => void;
+}
+
+const plain = (e: KeyboardEvent): boolean => !e.ctrlKey && !e.metaKey && !e.altKey;
+
+/** Everything that can be done by key or by the palette. */
+export function useCommands(): Command[] {
+  const { project, plan, model, view, undo, redo, change } = useProject();
+  const w = useWorkspace();
+  const navigate = useNavigate();
+  const go = (path: string) => () => void navigate(path);
+  const commands: Command[] = STATIONS.map((s, i) => ({
+    title: `Go to ${STATION_NAMES[s]}`,
+    keys: String(i + 1),
+    matches: (e) => plain(e) && e.key === String(i + 1),
+    run: go(`/p/${project.id}/${s}`),
+  }));
+  commands.push({ title: 'Go to all projects', run: go('/') });
+  if (undo) {
+    commands.push({
+      title: `Undo: ${project.undo}`,
+      keys: 'Ctrl Z',
+      matches: (e) => (e.ctrlKey || e.metaKey) && !e.shiftKey && e.key.toLowerCase() === 'z',
+      run: undo,
+    });
+  }
+  if (redo) {
+    commands.push({
+      title: `Redo: ${project.redo}`,
+      keys: 'Ctrl Shift Z',
+      matches: (e) =>
+        (e.ctrlKey || e.metaKey) && ((e.shiftKey && e.key.toLowerCase() === 'z') || e.key.toLowerCase() === 'y'),
+      run: redo,
+    });
+  }
+  if (model && view) {
+    for (const axis of [0, 1, 2]) {
+      commands.push({
+        title: `Add a seam across ${axisName(axis)}`,
+        run: () => {
+          const id = freeId('s', plan.seams);
+          const middle = (model.box.min[axis] + model.box.max[axis]) / 2;
+          change(`Add a seam across ${axisName(axis)}`, {
+            do: 'addSeam',
+            seam: seamAcross(id, axis, middle, model.box),
+          });
+          void navigate(`/p/${project.id}/seams?seam=${id}`);
+        },
+      });
+    }
+    commands.push({ title: 'Export pieces', run: () => w.open('export') });
+  }
+  commands.push(
+    {
+      title: 'See through',
+      keys: 'T',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 't',
+      run: () => w.setSeeThrough(!w.seeThrough),
+    },
+    {
+      title: w.apart > 0 ? 'Put together' : 'Take apart',
+      keys: 'A',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'a',
+      run: () => w.setApart(w.apart > 0 ? 0 : 40),
+    },
+    {
+      title: w.folded ? 'Unfold the columns' : 'Fold the columns away',
+      keys: 'F',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'f',
+      run: () => w.setFolded(!w.folded),
+    },
+    {
+      title: 'Find a command',
+      keys: 'Ctrl K',
+      matches: (e) => (e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k',
+      run: () => w.open('palette'),
+    },
+    { title: 'Help and shortcuts', keys: '?', matches: (e) => e.key === '?', run: () => w.open('help') },
+  );
+  return commands;
+}

@@ -1,0 +1,88 @@
+import { CircleHelp, PackageOpen, Redo2, Undo2 } from 'lucide-react';
+import { Link, useNavigate } from 'react-router';
+import { useProject } from '../plan/project.tsx';
+import { Button } from '../ui/button.tsx';
+import { Rename } from '../ui/rename.tsx';
+import { Bridge } from './bridge.tsx';
+import { stationOf } from './stations.ts';
+import { useWorkspace } from './workspace-state.tsx';
+
+export function Header() {
+  const { project, undo, redo, rename, saveState, savedAt, retry, view } = useProject();
+  const { open } = useWorkspace();
+  const navigate = useNavigate();
+  const mendable = view?.findings.filter((f) => f.severity !== 'note') ?? [];
+  const stops = mendable.filter((f) => f.severity === 'stop').length;
+  const worst = mendable.find((f) => f.severity === 'stop') ?? mendable[0];
+  return (
+    <header className="bg-sheet [grid-area:header]">
+      <div className="flex h-9 items-center gap-2 px-3">
+        <Link to="/" className="mr-1 flex items-center gap-2 font-display font-semibold text-ink-soft hover:text-ink">
+          <img src="/bridge.svg" alt="" width={20} height={20} />
+          <span>Projects</span>
+        </Link>
+        <span aria-hidden className="text-rule-strong">
+          /
+        </span>
+        <Rename
+          value={project.name}
+          label="Project name"
+          className="max-w-80 font-display font-semibold text-lg"
+          onCommit={rename}
+        />
+        <span role="status" className="text-ink-soft text-sm">
+          {saveState === 'saving' && 'saving'}
+          {saveState === 'saved' &&
+            savedAt &&
+            `saved ${savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+        </span>
+        {saveState === 'unsaved' && (
+          <Button look="danger" onClick={retry}>
+            Not saved, try again
+          </Button>
+        )}
+        <span className="grow" />
+        <Button
+          look="quiet"
+          disabled={!undo}
+          onClick={() => undo?.()}
+          title={project.undo ? `Undo: ${project.undo}` : 'Nothing to undo'}
+        >
+          <Undo2 size={15} aria-hidden /> Undo
+        </Button>
+        <Button
+          look="quiet"
+          disabled={!redo}
+          onClick={() => redo?.()}
+          title={project.redo ? `Redo: ${project.redo}` : 'Nothing to redo'}
+        >
+          <Redo2 size={15} aria-hidden /> Redo
+        </Button>
+        <Button
+          look="quiet"
+          disabled={!worst}
+          className={stops > 0 ? 'text-stop' : mendable.length > 0 ? 'text-warn' : 'text-good'}
+          onClick={() => {
+            if (!worst) return;
+            const { joint, face, piece, seam } = worst.where;
+            const to = new URLSearchParams();
+            if (joint) to.set('joint', joint);
+            else if (face) to.set('face', face);
+            else if (piece) to.set('piece', piece);
+            if (seam) to.set('seam', seam);
+            void navigate(`/p/${project.id}/${stationOf(worst)}?${to.toString()}`);
+          }}
+        >
+          {mendable.length > 0 ? `${mendable.length} to mend` : 'Nothing to mend'}
+        </Button>
+        <Button look="quiet" onClick={() => open('help')} aria-label="Help and shortcuts">
+          <CircleHelp size={15} aria-hidden /> Help
+        </Button>
+        <Button look="main" disabled={!view} onClick={() => open('export')}>
+          <PackageOpen size={15} aria-hidden /> Export pieces
+        </Button>
+      </div>
+      <Bridge />
+    </header>
+  );
+}

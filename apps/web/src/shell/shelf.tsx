@@ -1,0 +1,119 @@
+import { pieceColour } from '@gephyra/core';
+import { useEffect, useRef, useState } from 'react';
+import type { PieceView } from '../engine/types.ts';
+import { useProject } from '../plan/project.tsx';
+import { useSelection } from './workspace-state.tsx';
+
+const SIZE = 58;
+
+export const sizeText = (size: readonly number[]): string => size.map((x) => x.toFixed(0)).join(' × ');
+
+/** By how much a piece exceeds the printer, in words. */
+export function overText(piece: PieceView): string {
+  const axis = piece.fit.over.indexOf(Math.max(...piece.fit.over));
+  return `${piece.fit.over[axis].toFixed(1)} mm too ${['wide', 'deep', 'tall'][axis]}`;
+}
+
+/** The shelf of pieces along the bottom: one card each. */
+export function Shelf() {
+  const { view, plan, busy } = useProject();
+  const pictures = usePictures();
+  const [selected, select] = useSelection('piece');
+  const pieces = view?.pieces ?? [];
+  const fitting = pieces.filter((p) => p.fit.fits).length;
+  return (
+    <section aria-label="Pieces" className="flex min-w-0 items-stretch border-rule border-t bg-sheet [grid-area:shelf]">
+      <ul className="slim-scroll flex min-w-0 grow gap-2 overflow-x-auto px-3 py-2">
+        {pieces.map((p, i) => (
+          <li key={p.key} className="shrink-0">
+            <button
+              type="button"
+              aria-pressed={selected === p.key}
+              onClick={() => select(selected === p.key ? null : p.key)}
+              className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected === p.key ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
+            >
+              <Picture pixels={pictures.get(p.key)} colour={pieceColour(i)} />
+              <span className="min-w-0 leading-[18px]">
+                <span className="block truncate">
+                  <strong className="font-semibold">{p.code}</strong> {p.name}
+                </span>
+                <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>
+                <span
+                  className={`block truncate text-sm ${p.fit.fits ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
+                >
+                  {!p.fit.fits ? overText(p) : p.stops.length > 0 ? `${p.stops.length} to mend` : 'fits'}
+                </span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div
+        className="flex w-52 shrink-0 flex-col justify-center border-rule border-l px-3 text-right"
+        aria-live="polite"
+      >
+        {view ? (
+          <>
+            <p>
+              <strong className="font-semibold">{pieces.length === 1 ? '1 piece' : `${pieces.length} pieces`}</strong>,{' '}
+              {fitting} fit
+            </p>
+            <p className="text-ink-soft text-sm">
+              {plan.printer.name}
+              <br />
+              <span className="num text-[12px]">{plan.printer.size.join(' × ')}</span>
+            </p>
+          </>
+        ) : null}
+        {busy && <p className="text-ink-soft text-sm">computing</p>}
+      </div>
+    </section>
+  );
+}
+
+function Picture({ pixels, colour }: { pixels: Uint8ClampedArray | undefined; colour: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !pixels) return;
+    context.putImageData(new ImageData(new Uint8ClampedArray(pixels), SIZE, SIZE), 0, 0);
+  }, [pixels]);
+  return (
+    <canvas
+      ref={canvas}
+      width={SIZE}
+      height={SIZE}
+      aria-hidden
+      className="h-[58px] w-[58px] shrink-0 border-l-4"
+      style={{ borderColor: colour }}
+    />
+  );
+}
+
+/** Small pictures of the pieces, drawn by the worker when a piece has changed. */
+function usePictures(): ReadonlyMap<string, Uint8ClampedArray> {
+  const { view, engine, plan, busy } = useProject();
+  const [pictures, setPictures] = useState<ReadonlyMap<string, Uint8ClampedArray>>(new Map());
+  const drawn = useRef(new Map<string, string>());
+  useEffect(() => {
+    if (!view || !engine || busy) return;
+    const wanted = view.pieces.flatMap((p, i) => {
+      const print = `${p.skin}${pieceColour(i)}`;
+      return drawn.current.get(p.key) === print ? [] : [{ key: p.key, print, colour: pieceColour(i) }];
+    });
+    if (wanted.length === 0) return;
+    let alive = true;
+    engine
+      .pictures(plan, wanted, SIZE, SIZE)
+      .then((made) => {
+        if (!alive) return;
+        for (const { key, print } of wanted) drawn.current.set(key, print);
+        setPictures((old) => new Map([...old, ...made.map(({ key, pixels }) => [key, pixels] as const)]));
+      })
+      .catch(() => {});
+    return () => {
+      alive = false;
+    };
+  }, [view, engine, plan, busy]);
+  return pictures;
+}

@@ -1,0 +1,135 @@
+import type { Project } from '@gephyra/contract';
+import { useEffect, useMemo } from 'react';
+import { Link, Outlet, useLocation, useParams } from 'react-router';
+import useSWR from 'swr';
+import { api } from '../api/client.ts';
+import { ProjectProvider, useProject } from '../plan/project.tsx';
+import type { Shown } from '../view/scene.ts';
+import { View3D } from '../view/view-3d.tsx';
+import { useCommands } from './commands.ts';
+import { ExportDialog } from './export-dialog.tsx';
+import { Header } from './header.tsx';
+import { Help } from './help.tsx';
+import { Palette } from './palette.tsx';
+import { Shelf } from './shelf.tsx';
+import { ViewTools } from './view-tools.tsx';
+import { useSelection, useWorkspace, WorkspaceProvider } from './workspace-state.tsx';
+
+/** Loads a project and opens it at the station in the address. */
+export default function ProjectPage() {
+  const { projectId = '' } = useParams();
+  const { data, error } = useSWR<Project, Error>(`project ${projectId}`, () => api.project(projectId), {
+    revalidateOnFocus: false,
+    revalidateIfStale: true,
+    revalidateOnReconnect: false,
+  });
+  if (error && !data) {
+    return (
+      <main className="m-auto max-w-md p-8">
+        <h1 className="mb-2 text-xl">This project cannot be opened</h1>
+        <p className="mb-4">{error.message}</p>
+        <Link to="/" className="text-lapis underline underline-offset-2">
+          All projects
+        </Link>
+      </main>
+    );
+  }
+  if (!data) return <p className="p-8 text-ink-soft">Opening the project.</p>;
+  return (
+    <ProjectProvider key={data.id} initial={data}>
+      <WorkspaceProvider>
+        <Workspace />
+      </WorkspaceProvider>
+    </ProjectProvider>
+  );
+}
+
+function Workspace() {
+  const { folded, panel, open } = useWorkspace();
+  const station = useLocation().pathname.split('/').at(-1);
+  useShortcuts();
+  const wide = station === 'pieces';
+  const columns = folded
+    ? '[grid-template-columns:0_minmax(0,1fr)_0]'
+    : wide
+      ? '[grid-template-columns:minmax(420px,680px)_minmax(0,1fr)_0]'
+      : '[grid-template-columns:264px_minmax(0,1fr)_320px]';
+  const rows =
+    folded || station === 'model'
+      ? '[grid-template-rows:72px_minmax(0,1fr)_0]'
+      : '[grid-template-rows:72px_minmax(0,1fr)_92px]';
+  return (
+    <div
+      className={`grid h-screen w-screen overflow-hidden ${columns} ${rows} [grid-template-areas:'header_header_header''ledger_view_side''shelf_shelf_shelf'] ${folded ? '[&>aside]:hidden [&>section:not([aria-label="3D_view"])]:hidden' : ''}`}
+    >
+      <Header />
+      <Outlet />
+      <ModelView />
+      <ViewTools />
+      {station !== 'model' && <Shelf />}
+      {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
+      {panel === 'help' && <Help onClose={() => open(null)} />}
+      {panel === 'palette' && <Palette onClose={() => open(null)} />}
+    </div>
+  );
+}
+
+/** The one 3D view, kept from station to station. */
+function ModelView() {
+  const { view, failure, busy } = useProject();
+  const { apart, seeThrough, station } = useWorkspace();
+  const [selectedPiece, select] = useSelection('piece');
+  const shown = useMemo(
+    (): Shown => ({
+      selectedPiece,
+      apart: station.plain ? 0 : apart,
+      seeThrough,
+      plain: station.plain ?? false,
+      crate: station.crate ?? null,
+      sheet: station.sheet ?? null,
+      dragging: station.dragging ?? null,
+      highlightFace: station.highlightFace ?? null,
+    }),
+    [selectedPiece, apart, seeThrough, station],
+  );
+  const size = view?.box.max.map((x, a) => x - view.box.min[a]);
+  return (
+    <View3D
+      shown={shown}
+      onPick={select}
+      caption={
+        failure ? (
+          <span className="text-stop">{failure}</span>
+        ) : size ? (
+          <span>
+            <span className="num">{size.map((x) => x.toFixed(1)).join(' × ')} mm</span>
+            {busy && <span className="ml-2 text-ink-soft">computing</span>}
+          </span>
+        ) : (
+          <span className="text-ink-soft">Reading the model</span>
+        )
+      }
+    />
+  );
+}
+
+/** Runs commands by key, unless something is being typed. */
+function useShortcuts(): void {
+  const commands = useCommands();
+  const { panel } = useWorkspace();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (panel) return;
+      const field =
+        event.target instanceof HTMLElement &&
+        event.target.closest('input:not([type=checkbox]):not([type=range]), textarea, select');
+      if (field && !(event.ctrlKey || event.metaKey)) return;
+      const command = commands.find((c) => c.matches?.(event));
+      if (!command) return;
+      event.preventDefault();
+      command.run();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [commands, panel]);
+}

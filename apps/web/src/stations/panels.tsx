@@ -1,0 +1,56 @@
+import type { ReactNode } from 'react';
+
+/** The ledger on the left: what a station is a list of. */
+export function Ledger({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) {
+  return (
+    <section
+      aria-label={title}
+      className="slim-scroll min-h-0 overflow-y-auto border-rule border-r bg-sheet px-3.5 py-3 [grid-area:ledger]"
+    >
+      <div className="mb-3 flex min-h-[30px] items-center justify-between gap-2">
+        <h1 className="text-lg">{title}</h1>
+        {action}
+      </div>
+      {children}
+    </section>
+  );
+}
+
+/** The column on the right: companion view above, details below. */
+export function Side({ children }: { children: ReactNode }) {
+  return (
+    <aside
+      aria-label="Details"
+      className="slim-scroll min-h-0 overflow-y-auto border-rule border-l bg-sheet [grid-area:side]"
+    >
+      {children}
+    </aside>
+  );
+}
+
+/** A titled part of the right column. */
+export function Part({ title, note, children }: { title: string; note?: ReactNode; children: ReactNode }) {
+  return (
+    <section aria-label={title} className="border-rule border-b px-3.5 py-3 last:border-b-0">
+      <div className="mb-2 flex items-baseline justify-between gap-2">
+        <h2 className="text-base">{title}</h2>
+        {note && <span className="text-ink-soft text-sm">{note}</span>}
+      </div>
+      {children}
+    </section>
+  );
+}
+
+/** A list of measured things and their numbers. */
+export function Facts({ rows }: { rows: readonly (readonly [string, ReactNode])[] }) {
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">
+      {rows.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="text-ink-soft">{name}</dt>
+          <dd className="num text-right">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,35 @@
+import type { Finding } from '@gephyra/core';
+import { useProject } from '../plan/project.tsx';
+import { Button } from './button.tsx';
+
+const LOOK = {
+  stop: { edge: 'border-stop bg-stop-wash', word: 'Stop', text: 'text-stop' },
+  warn: { edge: 'border-warn bg-warn-wash', word: 'Mind', text: 'text-warn' },
+  note: { edge: 'border-lapis bg-lapis-wash', word: 'Note', text: 'text-lapis' },
+};
+
+/** Findings one under the other, each with the button that mends it. */
+export function Findings({ list, empty }: { list: readonly Finding[]; empty?: string }) {
+  const { change } = useProject();
+  if (list.length === 0) return empty ? <p className="text-good">{empty}</p> : null;
+  return (
+    <ul className="flex flex-col gap-2" aria-label="Findings">
+      {list.map((f) => (
+        <li
+          key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}`}
+          className={`border-l-[3px] py-1.5 pr-2 pl-2.5 ${LOOK[f.severity].edge}`}
+        >
+          <p>
+            <strong className={LOOK[f.severity].text}>{LOOK[f.severity].word}. </strong>
+            {f.message}
+          </p>
+          {f.mend && (
+            <Button className="mt-1.5" onClick={() => f.mend && change(f.mend.label, f.mend.change)}>
+              {f.mend.label}
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

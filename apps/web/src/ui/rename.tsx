@@ -1,0 +1,39 @@
+import { useState } from 'react';
+
+interface Props {
+  readonly value: string;
+  readonly label: string;
+  readonly placeholder?: string;
+  readonly className?: string;
+  onCommit(value: string): void;
+}
+
+/** A name that becomes a field when it is clicked; Enter keeps what was typed, Escape gives the old name back. */
+export function Rename({ value, label, placeholder = '', className = '', onCommit }: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const keep = (): void => {
+    const name = text?.trim();
+    setText(null);
+    if (name && name !== value) onCommit(name);
+  };
+  return (
+    <input
+      aria-label={label}
+      className={`min-w-0 truncate rounded border border-transparent bg-transparent px-1 hover:border-rule-strong focus:border-lapis focus:bg-sheet focus:outline-none ${className}`}
+      value={text ?? value}
+      placeholder={placeholder}
+      maxLength={120}
+      spellCheck={false}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={keep}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur();
+        if (e.key === 'Escape') {
+          e.stopPropagation();
+          setText(null);
+          e.currentTarget.value = value;
+        }
+      }}
+    />
+  );
+}

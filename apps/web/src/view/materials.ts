@@ -1,0 +1,49 @@
+import * as THREE from 'three';
+
+/** Clay in soft light. */
+export function clay(colour: string): THREE.MeshLambertMaterial {
+  return new THREE.MeshLambertMaterial({ color: colour, side: THREE.FrontSide });
+}
+
+/**
+ * A cap: paper hatched in the seams' red, as a cut is drawn on a plan. The lines keep their width on the screen.
+ */
+export function hatched(): THREE.MeshLambertMaterial {
+  const material = new THREE.MeshLambertMaterial({ color: '#fbeee2', side: THREE.DoubleSide });
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <dithering_fragment>',
+      `#include <dithering_fragment>
+       float across = mod((gl_FragCoord.x + gl_FragCoord.y) / 7.0, 1.0);
+       float ink = smoothstep(0.70, 0.78, across) * (1.0 - smoothstep(0.92, 1.0, across));
+       gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.68, 0.14, 0.06), ink * 0.8);`,
+    );
+  };
+  return material;
+}
+
+/** Clay that shows where a plane would cut it: both sides in tones of their own, a red line between them. */
+export function parted(): { material: THREE.MeshLambertMaterial; plane: { value: THREE.Vector4 } } {
+  const plane = { value: new THREE.Vector4(0, 0, 1, 0) };
+  const material = new THREE.MeshLambertMaterial({ color: '#ffffff', side: THREE.DoubleSide });
+  material.onBeforeCompile = (shader) => {
+    shader.uniforms.seamPlane = plane;
+    shader.vertexShader = shader.vertexShader
+      .replace('#include <common>', '#include <common>\nvarying vec3 seamPosition;')
+      .replace(
+        '#include <begin_vertex>',
+        '#include <begin_vertex>\nseamPosition = (modelMatrix * vec4(position, 1.0)).xyz;',
+      );
+    shader.fragmentShader = shader.fragmentShader
+      .replace('#include <common>', '#include <common>\nvarying vec3 seamPosition;\nuniform vec4 seamPlane;')
+      .replace(
+        '#include <color_fragment>',
+        `#include <color_fragment>
+         float side = dot(seamPosition, seamPlane.xyz) - seamPlane.w;
+         diffuseColor.rgb = side > 0.0 ? vec3(0.42, 0.52, 0.58) : vec3(0.68, 0.55, 0.38);
+         float width = fwidth(side) * 1.6;
+         diffuseColor.rgb = mix(vec3(0.62, 0.08, 0.03), diffuseColor.rgb, smoothstep(width * 0.6, width, abs(side)));`,
+      );
+  };
+  return { material, plane };
+}

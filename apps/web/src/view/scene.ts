@@ -1,0 +1,408 @@
+import { pieceColour, type Shaded } from '@gephyra/core';
+import * as THREE from 'three';
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+import type { BoxView, EvaluationView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
+import { clay, hatched, parted } from './materials.ts';
+
+export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'under' | 'corner';
+
+const DIRECTIONS: Record<Direction, Triple> = {
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, -0.001, 1],
+  under: [0, -0.001, -1],
+  corner: [0.55, -0.8, 0.36],
+};
+
+/** What the view shows beside the pieces. */
+export interface Shown {
+  readonly selectedPiece: string | null;
+  /** mm between neighbours when taken apart */
+  readonly apart: number;
+  readonly seeThrough: boolean;
+  /** one colour for all, before anything is cut */
+  readonly plain: boolean;
+  readonly crate: { readonly size: Triple; readonly at: Triple } | null;
+  readonly sheet: { readonly frame: FrameView; readonly section: SectionView | null } | null;
+  /** while a seam is dragged: its plane over the stand-in of the model */
+  readonly dragging: { readonly normal: Triple; readonly offset: number } | null;
+  readonly highlightFace: FaceView | null;
+}
+
+/** A label at a place of the model. */
+export interface Label {
+  readonly text: string;
+  readonly x: number;
+  readonly y: number;
+  readonly kind: 'crate' | 'staff';
+}
+
+interface PieceNode {
+  readonly group: THREE.Group;
+  readonly skin: THREE.Mesh<THREE.BufferGeometry, THREE.MeshLambertMaterial>;
+  readonly caps: THREE.Mesh[];
+  readonly edges: THREE.LineSegments;
+  readonly apart: Triple;
+}
+
+/** Draws the model; only when something has changed. Knows nothing of plans: it is told what to show. */
+export class Scene {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.PerspectiveCamera(26, 1, 1, 10_000);
+  private readonly controls: OrbitControls;
+  private readonly geometry = new Map<number, THREE.BufferGeometry>();
+  private readonly pieces = new Map<string, PieceNode>();
+  private readonly capMaterial = hatched();
+  private readonly edgeMaterial = new THREE.LineBasicMaterial({ color: '#1e2a32' });
+  private readonly furniture = new THREE.Group();
+  private readonly ground = new THREE.Group();
+  private readonly stand = parted();
+  private readonly standIn = new THREE.Mesh(new THREE.BufferGeometry(), this.stand.material);
+  private readonly light = new THREE.DirectionalLight('#fff6e6', 2.1);
+  private labels: { text: string; at: THREE.Vector3; kind: Label['kind'] }[] = [];
+  private staffLabels: { text: string; at: THREE.Vector3; kind: Label['kind'] }[] = [];
+  private box: BoxView = { min: [0, 0, 0], max: [1, 1, 1] };
+  private framed = false;
+  private pending = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly onLabels: (labels: Label[], pixelsPerMm: number) => void,
+    private readonly onPick: (piece: string | null) => void,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.camera.up.set(0, 0, 1);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.enableDamping = false;
+    this.controls.addEventListener('change', this.request);
+    this.scene.add(new THREE.HemisphereLight('#fffaf0', '#9a8d78', 1.55), this.light, this.ground, this.furniture);
+    this.standIn.visible = false;
+    this.scene.add(this.standIn);
+    let down: [number, number] | null = null;
+    canvas.addEventListener('pointerdown', (e) => {
+      down = [e.clientX, e.clientY];
+    });
+    canvas.addEventListener('pointerup', (e) => {
+      if (down && Math.hypot(e.clientX - down[0], e.clientY - down[1]) < 4) this.pick(e);
+      down = null;
+    });
+  }
+
+  /** Replaces the pieces; geometry with a known id stays on the graphics card, what nothing uses any more is freed. */
+  setView(view: EvaluationView, buffers: ReadonlyMap<number, Shaded>): void {
+    for (const [id, g] of buffers) if (!this.geometry.has(id)) this.geometry.set(id, geometryOf(g));
+    for (const [id, geometry] of this.geometry) {
+      if (buffers.has(id)) continue;
+      geometry.dispose();
+      this.geometry.delete(id);
+    }
+    for (const node of this.pieces.values()) {
+      this.scene.remove(node.group);
+      node.skin.material.dispose();
+      node.edges.geometry.dispose();
+    }
+    this.pieces.clear();
+    const empty = new THREE.BufferGeometry();
+    view.pieces.forEach((p, i) => {
+      const group = new THREE.Group();
+      const skin = new THREE.Mesh(this.geometry.get(p.skin) ?? empty, clay(pieceColour(i)));
+      skin.userData.piece = p.key;
+      const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, this.capMaterial));
+      for (const c of caps) c.userData.piece = p.key;
+      const edges = new THREE.LineSegments(edgeLines(view, p.key), this.edgeMaterial);
+      group.add(skin, ...caps, edges);
+      this.scene.add(group);
+      this.pieces.set(p.key, { group, skin, caps, edges, apart: p.apart });
+    });
+    if (JSON.stringify(view.box) !== JSON.stringify(this.box)) {
+      this.box = view.box;
+      this.layGround();
+      if (!this.framed) this.look('corner');
+      this.framed = true;
+    }
+    this.request();
+  }
+
+  /** The light stand-in that is drawn while a seam is dragged. */
+  setStandIn(g: Shaded): void {
+    this.standIn.geometry.dispose();
+    this.standIn.geometry = geometryOf(g);
+  }
+
+  show(shown: Shown, factor: number): void {
+    const drag = shown.dragging;
+    this.standIn.visible = drag !== null;
+    this.standIn.scale.setScalar(factor);
+    if (drag) this.stand.plane.value.set(...drag.normal, drag.offset);
+    let i = 0;
+    for (const [key, node] of this.pieces) {
+      const selected = key === shown.selectedPiece;
+      const faded = shown.seeThrough && !selected;
+      node.group.visible = drag === null;
+      node.group.position.set(
+        node.apart[0] * shown.apart * 0.5,
+        node.apart[1] * shown.apart * 0.5,
+        node.apart[2] * shown.apart * 0.5,
+      );
+      const { material } = node.skin;
+      material.color.set(shown.plain ? '#c8b699' : pieceColour(i));
+      material.emissive.set(selected ? '#1f5673' : '#000000');
+      material.emissiveIntensity = selected ? 0.28 : 0;
+      if (material.transparent !== faded) {
+        material.transparent = faded;
+        material.opacity = faded ? 0.24 : 1;
+        material.depthWrite = !faded;
+        material.needsUpdate = true;
+      }
+      i++;
+    }
+    this.furnish(shown);
+    this.request();
+  }
+
+  /** Turns the camera so that the whole model is seen from a side. */
+  look(from: Direction): void {
+    const { min, max } = this.box;
+    const centre = new THREE.Vector3(...min).add(new THREE.Vector3(...max)).multiplyScalar(0.5);
+    const radius = new THREE.Vector3(...max).sub(new THREE.Vector3(...min)).length() / 2;
+    const narrow = Math.min(1, this.camera.aspect);
+    const distance = (radius * 1.12) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / narrow;
+    this.camera.position.copy(centre).addScaledVector(new THREE.Vector3(...DIRECTIONS[from]).normalize(), distance);
+    this.camera.near = Math.max(distance / 200, 1e-5);
+    this.camera.far = distance * 20;
+    this.camera.updateProjectionMatrix();
+    this.controls.target.copy(centre);
+    this.controls.update();
+    this.request();
+  }
+
+  /** Turns by angles in radians, and moves nearer by a factor: for the keyboard. */
+  turn(azimuth: number, height: number, nearer: number): void {
+    const offset = this.camera.position.clone().sub(this.controls.target);
+    const s = new THREE.Spherical().setFromVector3(new THREE.Vector3(offset.x, offset.z, -offset.y));
+    s.theta += azimuth;
+    s.phi = Math.min(Math.PI - 0.01, Math.max(0.01, s.phi + height));
+    s.radius /= nearer;
+    const turned = new THREE.Vector3().setFromSpherical(s);
+    this.camera.position.copy(this.controls.target).add(new THREE.Vector3(turned.x, -turned.z, turned.y));
+    this.controls.update();
+    this.request();
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.setSize(width, height, false);
+    const first = this.camera.aspect === 1;
+    this.camera.aspect = width / Math.max(1, height);
+    this.camera.updateProjectionMatrix();
+    if (first && this.framed) this.look('corner');
+    this.request();
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.pending);
+    this.controls.dispose();
+    for (const g of this.geometry.values()) g.dispose();
+    this.renderer.dispose();
+  }
+
+  private readonly request = (): void => {
+    if (this.pending) return;
+    this.pending = requestAnimationFrame(() => {
+      this.pending = 0;
+      this.draw();
+    });
+  };
+
+  private draw(): void {
+    this.light.position.copy(this.camera.position).sub(this.controls.target).normalize();
+    this.light.position.add(new THREE.Vector3(-0.5, -0.2, 0.9));
+    this.renderer.render(this.scene, this.camera);
+    this.canvas.dataset.drawn = String(Number(this.canvas.dataset.drawn ?? 0) + 1);
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const labels = [...this.labels, ...this.staffLabels].flatMap(({ text, at, kind }): Label[] => {
+      const q = at.clone().project(this.camera);
+      if (Math.abs(q.x) > 1.05 || Math.abs(q.y) > 1.05 || q.z > 1) return [];
+      return [{ text, kind, x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h }];
+    });
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    const pixelsPerMm = h / (2 * distance * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)));
+    this.onLabels(labels, pixelsPerMm);
+  }
+
+  private pick(event: PointerEvent): void {
+    const { left, top, width, height } = this.canvas.getBoundingClientRect();
+    const at = new THREE.Vector2(((event.clientX - left) / width) * 2 - 1, 1 - ((event.clientY - top) / height) * 2);
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(at, this.camera);
+    const [hit] = ray.intersectObjects(
+      [...this.pieces.values()].flatMap((n) => [n.skin, ...n.caps]),
+      false,
+    );
+    this.onPick((hit?.object.userData.piece as string | undefined) ?? null);
+  }
+
+  private furnish(shown: Shown): void {
+    for (const child of [...this.furniture.children]) {
+      this.furniture.remove(child);
+      if (child instanceof THREE.Mesh || child instanceof THREE.Line) {
+        child.geometry.dispose();
+        (child.material as THREE.Material).dispose();
+      }
+    }
+    this.labels = [];
+    if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at);
+    if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section);
+    if (shown.highlightFace) {
+      const { frame, outer, holes } = shown.highlightFace;
+      const material = new THREE.LineBasicMaterial({ color: '#bf3b26', depthTest: false, transparent: true });
+      this.furniture.add(new THREE.LineSegments(loopLines([outer, ...holes], frame), material));
+    }
+  }
+
+  /** The printer's volume, dashed, its measures on its edges. */
+  private addCrate([w, d, h]: Triple, [x, y, z]: Triple): void {
+    const corners = Array.from(
+      { length: 8 },
+      (_, i) => new THREE.Vector3(x + (i & 1 ? w : 0), y + (i & 2 ? d : 0), z + (i & 4 ? h : 0)),
+    );
+    const pairs = [0, 1, 0, 2, 3, 1, 3, 2, 4, 5, 4, 6, 7, 5, 7, 6, 0, 4, 1, 5, 2, 6, 3, 7];
+    const geometry = new THREE.BufferGeometry().setFromPoints(pairs.map((i) => corners[i]));
+    const dash = Math.max(w, d, h) / 60;
+    const material = new THREE.LineDashedMaterial({ color: '#3c4a52', dashSize: dash, gapSize: dash * 0.7 });
+    const lines = new THREE.LineSegments(geometry, material);
+    lines.computeLineDistances();
+    this.furniture.add(lines);
+    const middle = (a: number, b: number) => corners[a].clone().lerp(corners[b], 0.5);
+    this.labels.push(
+      { text: String(w), at: middle(4, 5), kind: 'crate' },
+      { text: String(d), at: middle(5, 7), kind: 'crate' },
+      { text: String(h), at: middle(1, 5), kind: 'crate' },
+    );
+  }
+
+  /** The selected seam: a red sheet over the model's reach, the section in it outlined in ink. */
+  private addSheet(frame: FrameView, section: SectionView | null): void {
+    const { min, max } = this.box;
+    const origin = new THREE.Vector3(...frame.origin);
+    const u = new THREE.Vector3(...frame.u);
+    const v = new THREE.Vector3(...frame.v);
+    let [u0, u1, v0, v1] = [Infinity, -Infinity, Infinity, -Infinity];
+    for (let i = 0; i < 8; i++) {
+      const q = new THREE.Vector3(i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]).sub(
+        origin,
+      );
+      u0 = Math.min(u0, q.dot(u));
+      u1 = Math.max(u1, q.dot(u));
+      v0 = Math.min(v0, q.dot(v));
+      v1 = Math.max(v1, q.dot(v));
+    }
+    const rim = 0.09 * Math.max(u1 - u0, v1 - v0);
+    const at = (a: number, b: number) => origin.clone().addScaledVector(u, a).addScaledVector(v, b);
+    const quad = [at(u0 - rim, v0 - rim), at(u1 + rim, v0 - rim), at(u1 + rim, v1 + rim), at(u0 - rim, v1 + rim)];
+    const geometry = new THREE.BufferGeometry().setFromPoints(quad);
+    geometry.setIndex([0, 1, 2, 0, 2, 3]);
+    const sheet = new THREE.Mesh(
+      geometry,
+      new THREE.MeshBasicMaterial({
+        color: '#bf3b26',
+        transparent: true,
+        opacity: 0.16,
+        side: THREE.DoubleSide,
+        depthWrite: false,
+      }),
+    );
+    const rimLine = new THREE.LineLoop(
+      new THREE.BufferGeometry().setFromPoints(quad),
+      new THREE.LineBasicMaterial({ color: '#bf3b26' }),
+    );
+    this.furniture.add(sheet, rimLine);
+    if (!section) return;
+    const ink = new THREE.LineBasicMaterial({ color: '#1e2a32', depthTest: false, transparent: true });
+    this.furniture.add(new THREE.LineSegments(loopLines(section.loops, section.frame), ink));
+  }
+
+  /** A circle under the model and, beside it, a tide staff: a post with a mark every 10 mm and a number every 100. */
+  private layGround(): void {
+    for (const child of [...this.ground.children]) {
+      this.ground.remove(child);
+      (child as THREE.LineSegments).geometry.dispose();
+    }
+    const { min, max } = this.box;
+    const height = max[2] - min[2];
+    const centre = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, min[2]);
+    const radius = 0.62 * Math.hypot(max[0] - min[0], max[1] - min[1]);
+    const soft = new THREE.LineBasicMaterial({ color: '#b9ad96' });
+    const circle: THREE.Vector3[] = [];
+    for (let i = 0; i < 96; i++) {
+      const a = (i / 96) * 2 * Math.PI;
+      circle.push(centre.clone().add(new THREE.Vector3(radius * Math.cos(a), radius * Math.sin(a), 0)));
+    }
+    const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(height, 1))) - 1);
+    const foot = centre.clone().add(new THREE.Vector3(-radius, 0, 0));
+    const marks: THREE.Vector3[] = [foot, foot.clone().add(new THREE.Vector3(0, 0, height))];
+    this.staffLabels = [];
+    for (let k = 0; k * step <= height; k++) {
+      const at = foot.clone().add(new THREE.Vector3(0, 0, k * step));
+      const long = k % 10 === 0 ? 0.1 : k % 5 === 0 ? 0.06 : 0.035;
+      marks.push(at, at.clone().add(new THREE.Vector3(-radius * long, 0, 0)));
+      if (k % 10 === 0) {
+        const label = at.clone().add(new THREE.Vector3(-radius * 0.2, 0, 0));
+        this.staffLabels.push({ text: String(k * step), at: label, kind: 'staff' });
+      }
+    }
+    this.ground.add(
+      new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), soft),
+      new THREE.LineSegments(
+        new THREE.BufferGeometry().setFromPoints(marks),
+        new THREE.LineBasicMaterial({ color: '#8a8271' }),
+      ),
+    );
+  }
+}
+
+function geometryOf(g: Shaded): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(g.positions, 3));
+  geometry.setAttribute('normal', new THREE.BufferAttribute(g.normals, 3));
+  geometry.setIndex(new THREE.BufferAttribute(g.index, 1));
+  return geometry;
+}
+
+/** Loops of a plane as line segments in space. */
+function loopLines(loops: readonly Float64Array[], frame: FrameView): THREE.BufferGeometry {
+  const count = loops.reduce((n, l) => n + l.length, 0);
+  const positions = new Float32Array(count * 3);
+  let k = 0;
+  const put = (l: Float64Array, i: number): void => {
+    for (let a = 0; a < 3; a++) positions[k++] = frame.origin[a] + frame.u[a] * l[i] + frame.v[a] * l[i + 1];
+  };
+  for (const l of loops) {
+    for (let i = 0; i < l.length; i += 2) {
+      put(l, i);
+      put(l, (i + 2) % l.length);
+    }
+  }
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
+  return geometry;
+}
+
+/** The outlines of a piece's mating faces. */
+function edgeLines(view: EvaluationView, piece: string): THREE.BufferGeometry {
+  const parts = view.faces
+    .filter((f) => f.pieces.includes(piece))
+    .map((f) => loopLines([f.outer, ...f.holes], f.frame).getAttribute('position').array as Float32Array);
+  const positions = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    positions.set(p, at);
+    at += p.length;
+  }
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
+  return geometry;
+}

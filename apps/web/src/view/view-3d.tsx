@@ -1,0 +1,150 @@
+import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import { useProject } from '../plan/project.tsx';
+import { type Direction, type Label, Scene, type Shown } from './scene.ts';
+
+const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
+
+interface Props {
+  readonly shown: Shown;
+  readonly onPick: (piece: string | null) => void;
+  /** in the lower left corner */
+  readonly caption: ReactNode;
+}
+
+/** The 3D view in the middle of every station, drawn on demand. */
+export function View3D({ shown, onPick, caption }: Props) {
+  const { view, engine, geometry, model } = useProject();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [scene, setScene] = useState<Scene | null>(null);
+  const [labels, setLabels] = useState<readonly Label[]>([]);
+  const [scale, setScale] = useState(1);
+  const picked = useRef(onPick);
+  picked.current = onPick;
+
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element) return;
+    let made: Scene;
+    try {
+      made = new Scene(
+        element,
+        (l, s) => {
+          setLabels(l);
+          setScale(s);
+        },
+        (piece) => picked.current(piece),
+      );
+    } catch {
+      return;
+    }
+    setScene(made);
+    const observer = new ResizeObserver(() => made.resize(element.clientWidth, element.clientHeight));
+    observer.observe(element);
+    return () => {
+      observer.disconnect();
+      made.dispose();
+    };
+  }, []);
+
+  useEffect(() => {
+    if (!scene || !view) return;
+    scene.setView(view, geometry);
+  }, [scene, view, geometry]);
+
+  useEffect(() => {
+    if (!scene || !engine || !model) return;
+    let alive = true;
+    void engine.proxy().then((g) => alive && scene.setStandIn(g));
+    return () => {
+      alive = false;
+    };
+  }, [scene, engine, model]);
+
+  useEffect(() => {
+    scene?.show(shown, view?.factor ?? 1);
+  }, [scene, shown, view]);
+
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const by = event.shiftKey ? 0.4 : 0.12;
+    const turns: Record<string, [number, number, number]> = {
+      ArrowLeft: [-by, 0, 1],
+      ArrowRight: [by, 0, 1],
+      ArrowUp: [0, -by, 1],
+      ArrowDown: [0, by, 1],
+      '+': [0, 0, 1.15],
+      '-': [0, 0, 1 / 1.15],
+    };
+    const turn = turns[event.key];
+    if (!turn) return;
+    event.preventDefault();
+    scene?.turn(...turn);
+  };
+
+  return (
+    <section
+      aria-label="3D view"
+      className="relative min-h-0 min-w-0 overflow-hidden [grid-area:view] bg-linear-to-b from-[#f4efe5] to-[#e2d9c8]"
+    >
+      <div
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the view is turned with the arrow keys
+        tabIndex={0}
+        role="application"
+        aria-label="Model, turn with the arrow keys"
+        className="absolute inset-0"
+        onKeyDown={onKeyDown}
+      >
+        <canvas ref={canvas} className="block h-full w-full touch-none" data-testid="view" />
+      </div>
+      {labels.map((l) => (
+        <span
+          key={`${l.kind}${l.text}${Math.round(l.x)}`}
+          aria-hidden
+          className={`num pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 text-[12px] ${l.kind === 'crate' ? 'bg-paper/80 px-1 text-ink' : 'text-[#766d5b]'}`}
+          style={{ left: l.x, top: l.y }}
+        >
+          {l.text}
+        </span>
+      ))}
+      <div
+        className="absolute top-3 left-3 flex rounded border border-rule bg-sheet/90"
+        role="toolbar"
+        aria-label="Look from"
+      >
+        {WORDS.map((w) => (
+          <button
+            key={w}
+            type="button"
+            className="h-7 px-2 text-ink-soft hover:text-ink hover:underline"
+            onClick={() => scene?.look(w)}
+          >
+            {w}
+          </button>
+        ))}
+        <button
+          type="button"
+          className="h-7 border-rule border-l px-2 text-ink-soft hover:text-ink hover:underline"
+          onClick={() => scene?.look('corner')}
+        >
+          whole
+        </button>
+      </div>
+      <div className="absolute bottom-3 left-3 max-w-[70%] rounded border border-rule bg-sheet/90 px-2.5 py-1">
+        {caption}
+      </div>
+      <ScaleBar pixelsPerMm={scale} />
+    </section>
+  );
+}
+
+/** A bar of a round length at the model's depth. */
+function ScaleBar({ pixelsPerMm }: { pixelsPerMm: number }) {
+  const wanted = 110 / Math.max(pixelsPerMm, 1e-9);
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  const length = [5, 2, 1].map((k) => k * power).find((x) => x <= wanted) ?? power;
+  return (
+    <div aria-hidden className="absolute right-3 bottom-3 text-right">
+      <span className="num text-[12px] text-ink-soft">{Number(length.toPrecision(2))} mm</span>
+      <div className="border-ink border-x border-b pt-1" style={{ width: length * pixelsPerMm }} />
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { type Job, type Project, routes } from '@gephyra/contract';
+import { loadKernel, type PlanInput, writeStlBinary } from '@gephyra/core';
+import { anchor, lantern } from './models.ts';
+
+const polar = (radius: number, degrees: number): [number, number] => [
+  Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
+  Number((radius * Math.sin((degrees * Math.PI) / 180)).toFixed(3)),
+];
+
+/** The lantern on its way: two seams, pins on both, one of them too near the edge. */
+export const lanternPlan = {
+  version: 1,
+  printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
+  seams: [
+    { id: 's1', name: 'Waist', kind: 'flat', origin: [0, 0, 200], normal: [0, 0, 1] },
+    { id: 's2', name: 'Lamp floor', kind: 'flat', origin: [0, 0, 379.5], normal: [0, 0, 1] },
+  ],
+  joints: [
+    { id: 'j1', kind: 'pin', seam: 's1', at: [0, 0], shape: 'hexagon', diameter: 16, depth: 14, gap: 0.2 },
+    { id: 'j2', kind: 'pin', seam: 's1', at: [52, 0], diameter: 8, depth: 10, gap: 0.2 },
+    { id: 'j3', kind: 'pin', seam: 's2', at: polar(61, 0), diameter: 6, depth: 4, gap: 0.15, male: '-' },
+    { id: 'j4', kind: 'pin', seam: 's2', at: polar(61, 135), diameter: 6, depth: 4, gap: 0.15, male: '-' },
+    { id: 'j5', kind: 'pin', seam: 's2', at: polar(65.2, 245), diameter: 6, depth: 4, gap: 0.15, male: '-' },
+  ],
+} satisfies PlanInput;
+
+/** Brings the sample projects into a server, once: a mark in the data folder says that they are there. */
+export async function seed(base: string, data: string): Promise<void> {
+  const mark = join(data, 'demo.json');
+  if (
+    await readFile(mark).then(
+      () => true,
+      () => false,
+    )
+  )
+    return;
+  console.log('Making the props of Brackhythe …');
+  const kernel = await loadKernel();
+  await bring(base, 'Reeve’s anchor.stl', writeStlBinary(anchor(kernel), 'anchor'));
+  const project = await bring(base, 'Ebb-bell lantern.stl', writeStlBinary(lantern(kernel), 'lantern'));
+  await call(base, routes.plan(project.id), 'PUT', {
+    basedOn: project.revision,
+    label: 'Two seams and five pins',
+    plan: { ...lanternPlan },
+  });
+  await writeFile(mark, JSON.stringify({ made: new Date().toISOString() }));
+}
+
+async function bring(base: string, name: string, bytes: Uint8Array): Promise<Project> {
+  const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;
+  const events = await (await fetch(base + routes.jobEvents(id))).text();
+  const last = JSON.parse(events.trim().split('\n\n').at(-1)!.replace('data: ', '')) as Job;
+  if (!last.projectId) throw new Error(last.error?.message ?? 'The sample model was not taken.');
+  return (await call(base, routes.project(last.projectId), 'GET')) as Project;
+}
+
+async function call(base: string, path: string, method: string, body?: unknown): Promise<unknown> {
+  const binary = body instanceof Uint8Array;
+  const response = await fetch(base + path, {
+    method,
+    ...(body === undefined ? {} : { body: binary ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body) }),
+    headers: { 'Content-Type': binary ? 'application/octet-stream' : 'application/json' },
+  });
+  if (!response.ok) throw new Error(`${method} ${path}: ${await response.text()}`);
+  return response.json();
+}
