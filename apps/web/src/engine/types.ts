@@ -81,8 +81,14 @@ export interface EvaluationView {
   readonly findings: readonly Finding[];
   readonly anchors: readonly { key: string; at: [number, number, number] }[];
   /** geometry that was not sent before, by id */
-  readonly fresh: readonly (Shaded & { readonly id: number })[];
+  readonly fresh: readonly Drawable[];
   readonly milliseconds: number;
+}
+
+/** Buffers of a skin or a cap. Of a cap, the first `flat` indices are the face itself, the rest its joints. */
+export interface Drawable extends Shaded {
+  readonly id: number;
+  readonly flat: number;
 }
 
 export interface SectionView {

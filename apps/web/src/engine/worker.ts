@@ -27,7 +27,7 @@ import {
 } from '@gephyra/core';
 import * as Comlink from 'comlink';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
-import type { EvaluationView, ModelView, PieceView, ProfileView, SectionView, Triple } from './types.ts';
+import type { Drawable, EvaluationView, ModelView, PieceView, ProfileView, SectionView, Triple } from './types.ts';
 
 const PROXY_TRIANGLES = 40_000;
 
@@ -66,8 +66,8 @@ const engine = {
     const plan = parsePlan(document);
     const e = evaluate(plan, bodies, { fallback, cache });
     const known = new Set(have);
-    const fresh: (Shaded & { id: number })[] = [];
-    const send = (thing: object, make: () => Shaded): number => {
+    const fresh: Drawable[] = [];
+    const send = (thing: object, make: () => Omit<Drawable, 'id'>): number => {
       const id = cache.idOf(thing);
       if (!known.has(id)) {
         known.add(id);
@@ -95,7 +95,7 @@ const engine = {
         closed: p.closed,
         fit: p.fit,
         joints: p.joints,
-        skin: send(p.solid, () => shaded(p.solid.positions, p.solid.triangles)),
+        skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
         caps: p.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
         apart,
         stops: stopsOf(p, e),
@@ -220,14 +220,15 @@ const engine = {
   },
 };
 
-/** A cap with its joints, as flat shaded triangles. */
-function capGeometry(solid: Solid, cap: BuiltCap): Shaded {
+/** A cap with its joints: the face first, then the joints. */
+function capGeometry(solid: Solid, cap: BuiltCap): Omit<Drawable, 'id'> {
   const positions = new Float64Array(cap.ids.length * 3 + cap.extra.length);
   for (let i = 0; i < cap.ids.length; i++) {
     for (let a = 0; a < 3; a++) positions[i * 3 + a] = solid.positions[cap.ids[i] * 3 + a];
   }
   positions.set(cap.extra, cap.ids.length * 3);
-  return shaded(positions, cap.triangles);
+  const joints = cap.owners.findIndex((owner) => owner >= 0);
+  return { ...shaded(positions, cap.triangles), flat: (joints < 0 ? cap.owners.length : joints) * 3 };
 }
 
 export type Engine = typeof engine;

@@ -1,10 +1,10 @@
 import { type Project, routes } from '@gephyra/contract';
-import { applyChange, type Plan, type PlanChange, type Shaded } from '@gephyra/core';
+import { applyChange, type Plan, type PlanChange } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { ApiError, api } from '../api/client.ts';
 import { latest, startEngine } from '../engine/engine.ts';
-import type { EvaluationView, ModelView } from '../engine/types.ts';
+import type { Drawable, EvaluationView, ModelView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
 
@@ -30,7 +30,7 @@ export interface ProjectWork {
   readonly busy: boolean;
   readonly failure: string | null;
   /** buffers of everything the view draws, by id */
-  readonly geometry: ReadonlyMap<number, Shaded>;
+  readonly geometry: ReadonlyMap<number, Drawable>;
 }
 
 const Context = createContext<ProjectWork | null>(null);
@@ -158,7 +158,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   const [view, setView] = useState<EvaluationView | null>(null);
   const [shownPlan, setShownPlan] = useState<Plan | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const geometry = useRef(new Map<number, Shaded>());
+  const geometry = useRef(new Map<number, Drawable>());
 
   const { fileName, truncated } = initial.source;
   useEffect(() => {

@@ -11,6 +11,8 @@ export interface Command {
   readonly keys?: string;
   /** whether a key press is this command's */
   readonly matches?: (event: KeyboardEvent) => boolean;
+  /** nothing to run just now, as when there is nothing to undo */
+  readonly off?: boolean;
   readonly run: () => void;
 }
 
@@ -29,23 +31,23 @@ export function useCommands(): Command[] {
     run: go(`/p/${project.id}/${s}`),
   }));
   commands.push({ title: 'Go to all projects', run: go('/') });
-  if (undo) {
-    commands.push({
-      title: `Undo: ${project.undo}`,
+  commands.push(
+    {
+      title: undo ? `Undo: ${project.undo}` : 'Undo',
       keys: 'Ctrl Z',
       matches: (e) => (e.ctrlKey || e.metaKey) && !e.shiftKey && e.key.toLowerCase() === 'z',
-      run: undo,
-    });
-  }
-  if (redo) {
-    commands.push({
-      title: `Redo: ${project.redo}`,
+      off: !undo,
+      run: () => undo?.(),
+    },
+    {
+      title: redo ? `Redo: ${project.redo}` : 'Redo',
       keys: 'Ctrl Shift Z',
       matches: (e) =>
         (e.ctrlKey || e.metaKey) && ((e.shiftKey && e.key.toLowerCase() === 'z') || e.key.toLowerCase() === 'y'),
-      run: redo,
-    });
-  }
+      off: !redo,
+      run: () => redo?.(),
+    },
+  );
   if (model && view) {
     for (const axis of [0, 1, 2]) {
       commands.push({

@@ -4,7 +4,7 @@ import { useCommands } from './commands.ts';
 
 /** Finds a command by a few of its letters. */
 export function Palette({ onClose }: { onClose: () => void }) {
-  const commands = useCommands().filter((c) => c.title !== 'Find a command');
+  const commands = useCommands().filter((c) => !c.off && c.title !== 'Find a command');
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const id = useId();

@@ -18,7 +18,7 @@ export function overText(piece: PieceView): string {
 export function Shelf() {
   const { view, plan, busy } = useProject();
   const pictures = usePictures();
-  const [selected, select] = useSelection('piece');
+  const [{ piece: selected }, select] = useSelection();
   const pieces = view?.pieces ?? [];
   const fitting = pieces.filter((p) => p.fit.fits).length;
   return (
@@ -29,7 +29,7 @@ export function Shelf() {
             <button
               type="button"
               aria-pressed={selected === p.key}
-              onClick={() => select(selected === p.key ? null : p.key)}
+              onClick={() => select({ piece: selected === p.key ? null : p.key })}
               className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected === p.key ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
             >
               <Picture pixels={pictures.get(p.key)} colour={pieceColour(i)} />

@@ -4,16 +4,16 @@ import { useWorkspace } from './workspace-state.tsx';
 export function ViewTools() {
   const { apart, setApart, seeThrough, setSeeThrough } = useWorkspace();
   return (
-    <div className="pointer-events-none z-10 flex items-start justify-end gap-2 p-3 [grid-area:view]">
+    <>
       <button
         type="button"
         aria-pressed={seeThrough}
         onClick={() => setSeeThrough(!seeThrough)}
-        className={`pointer-events-auto h-[30px] rounded border px-2.5 ${seeThrough ? 'border-lapis bg-lapis-wash text-lapis' : 'border-rule bg-sheet/90 text-ink-soft hover:text-ink'}`}
+        className={`h-[30px] rounded border px-2.5 ${seeThrough ? 'border-lapis bg-lapis-wash text-lapis' : 'border-rule bg-sheet/90 text-ink-soft hover:text-ink'}`}
       >
         see through
       </button>
-      <label className="pointer-events-auto flex h-[30px] items-center gap-2 rounded border border-rule bg-sheet/90 px-2.5 text-ink-soft">
+      <label className="flex h-[30px] items-center gap-2 rounded border border-rule bg-sheet/90 px-2.5 text-ink-soft">
         apart
         <input
           type="range"
@@ -28,6 +28,6 @@ export function ViewTools() {
         />
         <span className="num w-12 text-right text-ink">{apart} mm</span>
       </label>
-    </div>
+    </>
   );
 }

@@ -52,17 +52,25 @@ export function useStationView(shown: StationView): void {
   }, [shown, setStation]);
 }
 
-/** One selection kept in the address: seam, joint, face or piece. */
-export function useSelection(what: 'seam' | 'joint' | 'face' | 'piece'): [string | null, (id: string | null) => void] {
+type Selected = 'seam' | 'joint' | 'face' | 'piece';
+
+/** What is selected, kept in the address, and a function that changes some of it in one go (null takes it away). */
+export function useSelection(): [
+  Readonly<Record<Selected, string | null>>,
+  (change: Partial<Record<Selected, string | null>>) => void,
+] {
   const [params, setParams] = useSearchParams();
+  const get = (what: Selected): string | null => params.get(what);
   return [
-    params.get(what),
-    (id) =>
+    { seam: get('seam'), joint: get('joint'), face: get('face'), piece: get('piece') },
+    (change) =>
       setParams(
         (old) => {
           const next = new URLSearchParams(old);
-          if (id === null) next.delete(what);
-          else next.set(what, id);
+          for (const [what, id] of Object.entries(change)) {
+            if (id === null) next.delete(what);
+            else next.set(what, id);
+          }
           return next;
         },
         { replace: true },

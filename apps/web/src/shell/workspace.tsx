@@ -3,6 +3,7 @@ import { useEffect, useMemo } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
+import type { PieceView, Triple } from '../engine/types.ts';
 import { ProjectProvider, useProject } from '../plan/project.tsx';
 import type { Shown } from '../view/scene.ts';
 import { View3D } from '../view/view-3d.tsx';
@@ -52,7 +53,7 @@ function Workspace() {
   const columns = folded
     ? '[grid-template-columns:0_minmax(0,1fr)_0]'
     : wide
-      ? '[grid-template-columns:minmax(420px,680px)_minmax(0,1fr)_0]'
+      ? '[grid-template-columns:minmax(420px,598px)_minmax(0,1fr)_0]'
       : '[grid-template-columns:264px_minmax(0,1fr)_320px]';
   const rows =
     folded || station === 'model'
@@ -65,7 +66,6 @@ function Workspace() {
       <Header />
       <Outlet />
       <ModelView />
-      <ViewTools />
       {station !== 'model' && <Shelf />}
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
@@ -76,27 +76,31 @@ function Workspace() {
 
 /** The one 3D view, kept from station to station. */
 function ModelView() {
-  const { view, failure, busy } = useProject();
+  const { plan, view, failure, busy } = useProject();
   const { apart, seeThrough, station } = useWorkspace();
-  const [selectedPiece, select] = useSelection('piece');
+  const [{ piece: selectedPiece }, select] = useSelection();
+  const piece = view?.pieces.find((p) => p.key === selectedPiece);
+  const printer = plan.printer.size;
+  const pieceCrate = useMemo(() => (piece ? crateRound(piece, printer) : null), [piece, printer]);
   const shown = useMemo(
     (): Shown => ({
       selectedPiece,
       apart: station.plain ? 0 : apart,
       seeThrough,
       plain: station.plain ?? false,
-      crate: station.crate ?? null,
+      crate: station.crate ?? pieceCrate,
       sheet: station.sheet ?? null,
       dragging: station.dragging ?? null,
       highlightFace: station.highlightFace ?? null,
     }),
-    [selectedPiece, apart, seeThrough, station],
+    [selectedPiece, apart, seeThrough, station, pieceCrate],
   );
   const size = view?.box.max.map((x, a) => x - view.box.min[a]);
   return (
     <View3D
       shown={shown}
-      onPick={select}
+      onPick={(picked) => select({ piece: picked })}
+      tools={<ViewTools />}
       caption={
         failure ? (
           <span className="text-stop">{failure}</span>
@@ -113,6 +117,19 @@ function ModelView() {
   );
 }
 
+/** The printer's volume round a piece, in the pose in which it fits best. */
+function crateRound(piece: PieceView, printer: Triple): NonNullable<Shown['crate']> {
+  const size: [number, number, number] = [0, 0, 0];
+  piece.fit.axes.forEach((side, axis) => {
+    size[side] = printer[axis];
+  });
+  const foot = piece.fit.axes[2];
+  const at = size.map((s, a) =>
+    a === foot ? piece.box.min[a] : (piece.box.min[a] + piece.box.max[a] - s) / 2,
+  ) as unknown as Triple;
+  return { size, at, follows: true };
+}
+
 /** Runs commands by key, unless something is being typed. */
 function useShortcuts(): void {
   const commands = useCommands();
@@ -124,7 +141,7 @@ function useShortcuts(): void {
         event.target instanceof HTMLElement &&
         event.target.closest('input:not([type=checkbox]):not([type=range]), textarea, select');
       if (field && !(event.ctrlKey || event.metaKey)) return;
-      const command = commands.find((c) => c.matches?.(event));
+      const command = commands.find((c) => !c.off && c.matches?.(event));
       if (!command) return;
       event.preventDefault();
       command.run();

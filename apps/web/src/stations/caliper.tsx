@@ -5,7 +5,7 @@ import { useProject } from '../plan/project.tsx';
 import { alongAxis, axisName, baseAxis, seamTitle, sides } from './seam-math.ts';
 
 const W = 292;
-const H = 300;
+const H = 256;
 const TOP = 14;
 const BOTTOM = H - 14;
 const LEFT = 44;
@@ -64,7 +64,7 @@ export function Caliper({ seam, at, onMove, onRelease }: Props) {
   };
   useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
 
-  if (!profile || !view) return <p className="h-[300px] text-ink-soft">Measuring sections.</p>;
+  if (!profile || !view) return <p className="h-64 text-ink-soft">Measuring sections.</p>;
   const largest = Math.max(...profile.area, 1e-9);
   const x = (area: number): number => LEFT + (area / largest) * (RIGHT - LEFT);
   const points = Array.from(

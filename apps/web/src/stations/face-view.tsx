@@ -59,7 +59,7 @@ export function MatingFaceView({ face, joints, selected, troubled, onSelect, onP
     <svg
       ref={svg}
       viewBox={`${box.x0 - rim} ${-box.y1 - rim} ${box.x1 - box.x0 + 2 * rim} ${box.y1 - box.y0 + 2 * rim}`}
-      className="max-h-[340px] w-full touch-none select-none border border-rule bg-paper"
+      className="max-h-[236px] w-full touch-none select-none border border-rule bg-paper"
       role="group"
       aria-label="Mating face, flat"
       onPointerMove={(e) => {

@@ -1,9 +1,9 @@
 import { freeId, type Joint, type JointInput, wallLimits } from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
-import { useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { FaceView, JointView } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
-import { useSelection, useStationView } from '../shell/workspace-state.tsx';
+import { useSelection, useStationView, useWorkspace } from '../shell/workspace-state.tsx';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Findings } from '../ui/findings.tsx';
@@ -15,14 +15,21 @@ import { seamTitle } from './seam-math.ts';
 /** Joints: mating faces and what is on them, the face drawn flat, the numbers. */
 export default function JointsStation() {
   const { plan, view, change } = useProject();
-  const [jointId, chooseJoint] = useSelection('joint');
-  const [faceId, chooseFace] = useSelection('face');
+  const [{ joint: jointId, face: faceId }, select] = useSelection();
+  const chooseJoint = (joint: string): void => select({ joint });
   const faces = view?.faces ?? [];
   const placed = view?.joints.find((j) => j.id === jointId) ?? null;
   const face = faces.find((f) => f.id === (placed?.face ?? faceId)) ?? faces[0] ?? null;
   const joint = plan.joints.find((j) => j.id === jointId) ?? null;
   const factor = view?.factor ?? 1;
   useStationView(useMemo(() => ({ highlightFace: face }), [face]));
+  // mating faces are hidden while the pieces are together
+  const { apart, setApart } = useWorkspace();
+  const opened = useRef(false);
+  useEffect(() => {
+    if (!opened.current && apart === 0 && faces.length > 0) setApart(48);
+    opened.current ||= faces.length > 0;
+  }, [apart, setApart, faces.length]);
   const here = view?.joints.filter((j) => face && j.face === face.id) ?? [];
   const troubled = new Set(
     view?.findings.filter((f) => f.where.joint && f.severity !== 'note').map((f) => f.where.joint!),
@@ -64,11 +71,7 @@ export default function JointsStation() {
               open={f.id === face?.id}
               selected={jointId}
               troubled={troubled}
-              onFace={() => {
-                chooseFace(f.id);
-                if (jointId) chooseJoint(null);
-                chooseFace(f.id);
-              }}
+              onFace={() => select({ face: f.id, joint: null })}
               onJoint={chooseJoint}
             />
           ))}
@@ -245,6 +248,23 @@ function JointDetails({ joint, placed, face }: { joint: Joint; placed: JointView
       >
         <div className="flex flex-col gap-2">
           <Findings list={findings} />
+        </div>
+      </Part>
+      <Part title="Measured" note={`walls should be ${warn.toFixed(2)} mm`}>
+        <Facts
+          rows={[
+            ['Peg', `${joint.diameter.toFixed(2)} mm`],
+            ['Socket', `${(joint.diameter + 2 * joint.gap).toFixed(2)} mm`],
+            ['Socket depth', number(placed?.socketDepth)],
+            ['To the edge', number(placed?.edge)],
+            ['Wall round the socket', number(placed?.wall)],
+            ['Under the peg', number(placed?.root)],
+            ['To the next joint', number(placed?.apart)],
+          ]}
+        />
+      </Part>
+      <Part title="Shape and place">
+        <div className="flex flex-col gap-2">
           <Choice
             label="Outline"
             value={joint.shape}
@@ -324,19 +344,6 @@ function JointDetails({ joint, placed, face }: { joint: Joint; placed: JointView
             />
           </div>
         </div>
-      </Part>
-      <Part title="Measured" note={`walls should be ${warn.toFixed(2)} mm`}>
-        <Facts
-          rows={[
-            ['Peg', `${joint.diameter.toFixed(2)} mm`],
-            ['Socket', `${(joint.diameter + 2 * joint.gap).toFixed(2)} mm`],
-            ['Socket depth', number(placed?.socketDepth)],
-            ['To the edge', number(placed?.edge)],
-            ['Wall round the socket', number(placed?.wall)],
-            ['Under the peg', number(placed?.root)],
-            ['To the next joint', number(placed?.apart)],
-          ]}
-        />
       </Part>
     </>
   );

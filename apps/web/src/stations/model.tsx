@@ -21,7 +21,7 @@ export default function ModelStation() {
   const crate = useMemo(() => {
     if (!box) return null;
     const middle = [0, 1].map((a) => (box.min[a] + box.max[a]) / 2);
-    return { size, at: [middle[0] - size[0] / 2, middle[1] - size[1] / 2, box.min[2]] as const };
+    return { size, at: [middle[0] - size[0] / 2, middle[1] - size[1] / 2, box.min[2]] as const, follows: false };
   }, [box, size]);
   useStationView(useMemo(() => ({ crate, plain: true }), [crate]));
   const own = view?.findings.filter((f) => f.code.startsWith('bod')) ?? [];

@@ -25,7 +25,7 @@ export default function PiecesStation() {
   const { view } = useProject();
   const { open } = useWorkspace();
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'code', down: false });
-  const [selected, select] = useSelection('piece');
+  const [{ piece: selected }, select] = useSelection();
   const pieces = view?.pieces ?? [];
   const findings = (p: PieceView): number =>
     view?.findings.filter(
@@ -97,7 +97,7 @@ export default function PiecesStation() {
                     type="button"
                     aria-pressed={selected === p.key}
                     className="flex items-center gap-1.5"
-                    onClick={() => select(selected === p.key ? null : p.key)}
+                    onClick={() => select({ piece: selected === p.key ? null : p.key })}
                   >
                     <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
                     {p.code}

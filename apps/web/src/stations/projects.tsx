@@ -218,7 +218,7 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
           <p className={`text-sm ${summary === null ? 'text-ink-soft' : all ? 'text-good' : 'text-stop'}`}>
             {summary === null
               ? 'not computed yet'
-              : `${summary.pieces === 1 ? '1 piece' : `${summary.pieces} pieces`}, ${summary.fitting === summary.pieces ? 'all fit' : `${summary.fitting} fit`}${summary.stops > 0 && summary.fitting === summary.pieces ? ', to mend' : ''}`}
+              : `${summary.pieces === 1 ? '1 piece' : `${summary.pieces} pieces`}, ${summary.fitting === summary.pieces ? (summary.pieces === 1 ? 'fits' : 'all fit') : summary.pieces === 1 ? 'too big' : `${summary.fitting} fit`}${summary.stops > 0 && summary.fitting === summary.pieces ? ', to mend' : ''}`}
           </p>
           <span className="flex">
             <Button

@@ -17,7 +17,8 @@ import { axisName, baseAxis, leaning, leans, otherAxes, seamAcross, seamTitle } 
 /** Seams: their list, the caliper with the section profile, the section itself. */
 export default function SeamsStation() {
   const { plan, view, model, change } = useProject();
-  const [chosen, choose] = useSelection('seam');
+  const [{ seam: chosen }, select] = useSelection();
+  const choose = (seam: string): void => select({ seam });
   const selected = plan.seams.find((s) => s.id === chosen) ?? plan.seams[0] ?? null;
   const [moving, setMoving] = useState<{ id: string; at: number } | null>(null);
   const factor = view?.factor ?? 1;
@@ -78,6 +79,7 @@ export default function SeamsStation() {
             <button
               key={axis}
               type="button"
+              aria-label={`Add a seam across ${axisName(axis)}`}
               disabled={!model || !view}
               className="h-[30px] grow border-ink-soft border-r last:border-r-0 hover:bg-[#2c3c47] disabled:opacity-50"
               onClick={() => add(axis)}
@@ -245,7 +247,8 @@ function SeamDetails({ seam, section }: { seam: Seam; section: SectionView | nul
           <Rename
             value={title}
             label="Seam name"
-            className="h-[30px] w-full border-rule-strong"
+            className="h-[30px] w-full"
+            framed
             onCommit={(name) => set(`Rename ${title} to ${name}`, { name })}
           />
         </div>

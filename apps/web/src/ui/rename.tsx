@@ -5,11 +5,13 @@ interface Props {
   readonly label: string;
   readonly placeholder?: string;
   readonly className?: string;
+  /** drawn as a field also while it is not edited */
+  readonly framed?: boolean;
   onCommit(value: string): void;
 }
 
 /** A name that becomes a field when it is clicked; Enter keeps what was typed, Escape gives the old name back. */
-export function Rename({ value, label, placeholder = '', className = '', onCommit }: Props) {
+export function Rename({ value, label, placeholder = '', className = '', framed = false, onCommit }: Props) {
   const [text, setText] = useState<string | null>(null);
   const keep = (): void => {
     const name = text?.trim();
@@ -19,7 +21,7 @@ export function Rename({ value, label, placeholder = '', className = '', onCommi
   return (
     <input
       aria-label={label}
-      className={`min-w-0 truncate rounded border border-transparent bg-transparent px-1 hover:border-rule-strong focus:border-lapis focus:bg-sheet focus:outline-none ${className}`}
+      className={`min-w-0 truncate rounded border px-1 hover:border-rule-strong focus:border-lapis focus:bg-sheet focus:outline-none ${framed ? 'border-rule-strong bg-sheet px-2' : 'border-transparent bg-transparent [field-sizing:content]'} ${className}`}
       value={text ?? value}
       placeholder={placeholder}
       maxLength={120}

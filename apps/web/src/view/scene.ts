@@ -1,7 +1,7 @@
 import { pieceColour, type Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import type { BoxView, EvaluationView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
+import type { BoxView, Drawable, EvaluationView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
 import { clay, hatched, parted } from './materials.ts';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'under' | 'corner';
@@ -24,7 +24,8 @@ export interface Shown {
   readonly seeThrough: boolean;
   /** one colour for all, before anything is cut */
   readonly plain: boolean;
-  readonly crate: { readonly size: Triple; readonly at: Triple } | null;
+  /** the printer's volume; `follows` the selected piece when the model is taken apart */
+  readonly crate: { readonly size: Triple; readonly at: Triple; readonly follows: boolean } | null;
   readonly sheet: { readonly frame: FrameView; readonly section: SectionView | null } | null;
   /** while a seam is dragged: its plane over the stand-in of the model */
   readonly dragging: { readonly normal: Triple; readonly offset: number } | null;
@@ -41,7 +42,8 @@ export interface Label {
 
 interface PieceNode {
   readonly group: THREE.Group;
-  readonly skin: THREE.Mesh<THREE.BufferGeometry, THREE.MeshLambertMaterial>;
+  readonly material: THREE.MeshLambertMaterial;
+  readonly skin: THREE.Mesh;
   readonly caps: THREE.Mesh[];
   readonly edges: THREE.LineSegments;
   readonly apart: Triple;
@@ -92,8 +94,14 @@ export class Scene {
   }
 
   /** Replaces the pieces; geometry with a known id stays on the graphics card, what nothing uses any more is freed. */
-  setView(view: EvaluationView, buffers: ReadonlyMap<number, Shaded>): void {
-    for (const [id, g] of buffers) if (!this.geometry.has(id)) this.geometry.set(id, geometryOf(g));
+  setView(view: EvaluationView, buffers: ReadonlyMap<number, Drawable>): void {
+    for (const [id, g] of buffers) {
+      if (this.geometry.has(id)) continue;
+      const geometry = geometryOf(g);
+      geometry.addGroup(0, g.flat, 0);
+      geometry.addGroup(g.flat, Infinity, 1);
+      this.geometry.set(id, geometry);
+    }
     for (const [id, geometry] of this.geometry) {
       if (buffers.has(id)) continue;
       geometry.dispose();
@@ -101,21 +109,22 @@ export class Scene {
     }
     for (const node of this.pieces.values()) {
       this.scene.remove(node.group);
-      node.skin.material.dispose();
+      node.material.dispose();
       node.edges.geometry.dispose();
     }
     this.pieces.clear();
     const empty = new THREE.BufferGeometry();
     view.pieces.forEach((p, i) => {
       const group = new THREE.Group();
-      const skin = new THREE.Mesh(this.geometry.get(p.skin) ?? empty, clay(pieceColour(i)));
+      const material = clay(pieceColour(i));
+      const skin = new THREE.Mesh(this.geometry.get(p.skin) ?? empty, [this.capMaterial, material]);
       skin.userData.piece = p.key;
-      const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, this.capMaterial));
+      const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, [this.capMaterial, material]));
       for (const c of caps) c.userData.piece = p.key;
       const edges = new THREE.LineSegments(edgeLines(view, p.key), this.edgeMaterial);
       group.add(skin, ...caps, edges);
       this.scene.add(group);
-      this.pieces.set(p.key, { group, skin, caps, edges, apart: p.apart });
+      this.pieces.set(p.key, { group, material, skin, caps, edges, apart: p.apart });
     });
     if (JSON.stringify(view.box) !== JSON.stringify(this.box)) {
       this.box = view.box;
@@ -147,10 +156,11 @@ export class Scene {
         node.apart[1] * shown.apart * 0.5,
         node.apart[2] * shown.apart * 0.5,
       );
-      const { material } = node.skin;
+      const { material } = node;
+      node.edges.visible = !shown.plain;
       material.color.set(shown.plain ? '#c8b699' : pieceColour(i));
       material.emissive.set(selected ? '#1f5673' : '#000000');
-      material.emissiveIntensity = selected ? 0.28 : 0;
+      material.emissiveIntensity = selected ? 0.45 : 0;
       if (material.transparent !== faded) {
         material.transparent = faded;
         material.opacity = faded ? 0.24 : 1;
@@ -159,7 +169,8 @@ export class Scene {
       }
       i++;
     }
-    this.furnish(shown);
+    const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
+    this.furnish(shown, node?.group.position ?? new THREE.Vector3());
     this.request();
   }
 
@@ -211,6 +222,7 @@ export class Scene {
 
   private readonly request = (): void => {
     if (this.pending) return;
+    this.canvas.dataset.settled = 'false';
     this.pending = requestAnimationFrame(() => {
       this.pending = 0;
       this.draw();
@@ -221,7 +233,7 @@ export class Scene {
     this.light.position.copy(this.camera.position).sub(this.controls.target).normalize();
     this.light.position.add(new THREE.Vector3(-0.5, -0.2, 0.9));
     this.renderer.render(this.scene, this.camera);
-    this.canvas.dataset.drawn = String(Number(this.canvas.dataset.drawn ?? 0) + 1);
+    this.canvas.dataset.settled = String(this.pieces.size > 0);
     const { clientWidth: w, clientHeight: h } = this.canvas;
     const labels = [...this.labels, ...this.staffLabels].flatMap(({ text, at, kind }): Label[] => {
       const q = at.clone().project(this.camera);
@@ -245,7 +257,7 @@ export class Scene {
     this.onPick((hit?.object.userData.piece as string | undefined) ?? null);
   }
 
-  private furnish(shown: Shown): void {
+  private furnish(shown: Shown, shift: THREE.Vector3): void {
     for (const child of [...this.furniture.children]) {
       this.furniture.remove(child);
       if (child instanceof THREE.Mesh || child instanceof THREE.Line) {
@@ -254,7 +266,7 @@ export class Scene {
       }
     }
     this.labels = [];
-    if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at);
+    if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at, shown.crate.follows ? shift : new THREE.Vector3());
     if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section);
     if (shown.highlightFace) {
       const { frame, outer, holes } = shown.highlightFace;
@@ -264,10 +276,9 @@ export class Scene {
   }
 
   /** The printer's volume, dashed, its measures on its edges. */
-  private addCrate([w, d, h]: Triple, [x, y, z]: Triple): void {
-    const corners = Array.from(
-      { length: 8 },
-      (_, i) => new THREE.Vector3(x + (i & 1 ? w : 0), y + (i & 2 ? d : 0), z + (i & 4 ? h : 0)),
+  private addCrate([w, d, h]: Triple, [x, y, z]: Triple, shift: THREE.Vector3): void {
+    const corners = Array.from({ length: 8 }, (_, i) =>
+      new THREE.Vector3(x + (i & 1 ? w : 0), y + (i & 2 ? d : 0), z + (i & 4 ? h : 0)).add(shift),
     );
     const pairs = [0, 1, 0, 2, 3, 1, 3, 2, 4, 5, 4, 6, 7, 5, 7, 6, 0, 4, 1, 5, 2, 6, 3, 7];
     const geometry = new THREE.BufferGeometry().setFromPoints(pairs.map((i) => corners[i]));

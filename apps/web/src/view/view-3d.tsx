@@ -7,12 +7,14 @@ const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left',
 interface Props {
   readonly shown: Shown;
   readonly onPick: (piece: string | null) => void;
+  /** keys that belong over the view */
+  readonly tools: ReactNode;
   /** in the lower left corner */
   readonly caption: ReactNode;
 }
 
 /** The 3D view in the middle of every station, drawn on demand. */
-export function View3D({ shown, onPick, caption }: Props) {
+export function View3D({ shown, onPick, tools, caption }: Props) {
   const { view, engine, geometry, model } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [scene, setScene] = useState<Scene | null>(null);
@@ -105,28 +107,27 @@ export function View3D({ shown, onPick, caption }: Props) {
           {l.text}
         </span>
       ))}
-      <div
-        className="absolute top-3 left-3 flex rounded border border-rule bg-sheet/90"
-        role="toolbar"
-        aria-label="Look from"
-      >
-        {WORDS.map((w) => (
+      <div className="absolute inset-x-3 top-3 flex flex-wrap items-start justify-between gap-2">
+        <div className="flex rounded border border-rule bg-sheet/90" role="toolbar" aria-label="Look from">
+          {WORDS.map((w) => (
+            <button
+              key={w}
+              type="button"
+              className="h-7 px-2 text-ink-soft hover:text-ink hover:underline"
+              onClick={() => scene?.look(w)}
+            >
+              {w}
+            </button>
+          ))}
           <button
-            key={w}
             type="button"
-            className="h-7 px-2 text-ink-soft hover:text-ink hover:underline"
-            onClick={() => scene?.look(w)}
+            className="h-7 border-rule border-l px-2 text-ink-soft hover:text-ink hover:underline"
+            onClick={() => scene?.look('corner')}
           >
-            {w}
+            whole
           </button>
-        ))}
-        <button
-          type="button"
-          className="h-7 border-rule border-l px-2 text-ink-soft hover:text-ink hover:underline"
-          onClick={() => scene?.look('corner')}
-        >
-          whole
-        </button>
+        </div>
+        <div className="flex gap-2">{tools}</div>
       </div>
       <div className="absolute bottom-3 left-3 max-w-[70%] rounded border border-rule bg-sheet/90 px-2.5 py-1">
         {caption}

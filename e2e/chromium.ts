@@ -1,0 +1,14 @@
+/** Where the browser is, and how it must be started to draw in software and stay off the network. */
+export const chromiumPath = process.env.CHROMIUM_PATH ?? '/usr/bin/chromium';
+
+export const CHROMIUM_ARGUMENTS = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--use-gl=angle',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+];

@@ -1,0 +1,84 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
+import { test as base, expect, type Page } from '@playwright/test';
+import { writeStlBinary } from '../packages/core/src/formats/index.ts';
+import { blob } from '../packages/core/testing/shapes.ts';
+
+const root = fileURLToPath(new URL('../', import.meta.url));
+
+/** The application on a data folder of its own, which can be stopped and started again. */
+export class App {
+  base = '';
+  private process: ChildProcess | null = null;
+
+  constructor(readonly data: string) {}
+
+  async start(): Promise<void> {
+    const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'apps/server/src/main.ts')], {
+      cwd: root,
+      env: { ...process.env, GEPHYRA_DATA: this.data, GEPHYRA_PORT: this.base.split(':')[2] ?? '0' },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.process = child;
+    for await (const line of createInterface({ input: child.stdout })) {
+      const address = /http:\/\/localhost:\d+/.exec(line)?.[0];
+      if (!address) continue;
+      this.base = address;
+      return;
+    }
+    throw new Error('The server ended before it listened.');
+  }
+
+  async stop(signal: 'SIGTERM' | 'SIGKILL' = 'SIGTERM'): Promise<void> {
+    if (!this.process) return;
+    this.process.kill(signal);
+    await once(this.process, 'exit');
+    this.process = null;
+  }
+}
+
+export const test = base.extend<{ app: App }>({
+  // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
+  app: async ({}, use) => {
+    const data = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
+    const app = new App(data);
+    await app.start();
+    await use(app);
+    await app.stop();
+    await rm(data, { recursive: true, force: true });
+  },
+});
+
+/** A float of the harbour: round, waved, 420 mm tall and some 160 wide, closed. */
+export const float = writeStlBinary(
+  blob(70, 80, 420, (a, z) => 72 + 5 * Math.sin(6 * a + 4 * z)),
+  'harbour float',
+);
+
+/** Brings a model in and waits until its pieces are there. */
+export async function bring(page: Page, app: App, bytes: Uint8Array, name = 'Harbour float.stl'): Promise<void> {
+  await page.goto(app.base);
+  await page.getByLabel('Model file').setInputFiles({ name, mimeType: 'model/stl', buffer: Buffer.from(bytes) });
+  await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
+  await computed(page);
+}
+
+/** Waits until the pieces of the plan as it stands are drawn. */
+export async function computed(page: Page): Promise<void> {
+  await expect(page.getByText('computing')).toHaveCount(0);
+  await expect(page.getByTestId('view')).toHaveAttribute('data-settled', 'true');
+}
+
+/** Goes to a station by the bridge. */
+export const go = (page: Page, station: string) =>
+  page.getByRole('navigation', { name: 'Stations' }).getByRole('link', { name: station }).click();
+
+/** Waits until the last change is saved. */
+export const saved = (page: Page) => expect(page.getByRole('status')).toHaveText(/^saved/);
+
+export { expect };

@@ -1,0 +1,210 @@
+import { readFile } from 'node:fs/promises';
+import { unzipSync } from 'fflate';
+import { readStl } from '../packages/core/src/formats/index.ts';
+import { topology, volume, weldExact } from '../packages/core/src/mesh/index.ts';
+import { judge } from '../packages/core/testing/judges.ts';
+import { bring, computed, expect, float, go, saved, test } from './fixtures.ts';
+
+/** The mesh of a binary STL after an exact weld. */
+function meshOf(bytes: Uint8Array) {
+  const { positions, corners } = weldExact(readStl(bytes).parts[0].soup);
+  return { positions, triangles: corners, tags: new Uint32Array(corners.length / 3) };
+}
+
+test('a model becomes checked files: printer, seams, pins, a mended finding, export', async ({ page, app }) => {
+  await bring(page, app, float);
+  await page.getByRole('combobox', { name: 'Printer' }).selectOption('Desktop 180');
+  await expect(page.getByText('2.4 printers tall')).toBeVisible();
+
+  await go(page, 'Seams');
+  const shelf = page.getByRole('region', { name: 'Pieces' });
+  await expect(shelf).toContainText('1 piece, 0 fit');
+  const addAcrossZ = page.getByRole('button', { name: 'Add a seam across z', exact: true });
+  await addAcrossZ.click();
+  await expect(shelf).toContainText('2 pieces, 0 fit');
+  await page.getByLabel('Position along z').fill('420/2-60-210');
+  await page.getByLabel('Position along z').press('Enter');
+  await expect(shelf).toContainText('2 pieces, 1 fit');
+  await addAcrossZ.click();
+  const slider = page.getByRole('slider', { name: /^Position of Across z/ });
+  await slider.focus();
+  await expect(shelf).toContainText('3 pieces');
+  for (let i = 0; i < 30; i++) {
+    if ((await shelf.getByText('3 fit').count()) > 0) break;
+    await slider.press('Shift+ArrowDown');
+    await saved(page);
+    await computed(page);
+  }
+  await expect(shelf).toContainText('3 pieces, 3 fit');
+
+  await go(page, 'Joints');
+  const addPin = page.getByRole('button', { name: 'Add a pin' });
+  const findings = page.getByRole('list', { name: 'Findings' });
+  const faces = page.getByRole('button', { name: /^A\d to A\d/ });
+  await expect(faces).toHaveCount(2);
+  await addPin.click();
+  await expect(findings).toContainText('lets the two pieces turn');
+  await page.getByRole('radio', { name: 'hexagon' }).click();
+  await expect(findings).toHaveCount(0);
+  await faces.nth(1).click();
+  await addPin.click();
+  const pin = page.getByRole('button', { name: /^Pin j2 at/ });
+  await expect(pin).toBeVisible();
+  await page.getByLabel('At u').fill('200');
+  await page.getByLabel('At u').press('Enter');
+  await expect(findings).toContainText('off every mating face');
+  await findings.getByRole('button', { name: /onto the face/ }).click();
+  await expect(findings).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Nothing to mend' })).toBeVisible();
+  const gap = page.getByLabel('Gap per side');
+  await gap.fill('0.25');
+  await gap.press('Enter');
+  await expect(page.getByText('Socket', { exact: true }).locator('xpath=following-sibling::dd')).toHaveText('8.50 mm');
+  await saved(page);
+
+  await go(page, 'Pieces');
+  await expect(page.getByRole('row')).toHaveCount(5);
+  await page.getByRole('button', { name: 'Export pieces' }).first().click();
+  await page.getByRole('button', { name: 'Write 3 pieces' }).click();
+  const link = page.getByRole('link', { name: 'Save harbour-float.zip' });
+  await expect(link).toBeVisible();
+  const [download] = await Promise.all([page.waitForEvent('download'), link.click()]);
+  const files = unzipSync(new Uint8Array(await readFile(await download.path())));
+  const names = Object.keys(files).sort();
+  expect(names).toEqual([
+    'harbour-float/harbour-float-a1-lower.stl',
+    'harbour-float/harbour-float-a2-middle.stl',
+    'harbour-float/harbour-float-a3-upper.stl',
+    'harbour-float/pieces.csv',
+  ]);
+  let sum = 0;
+  for (const name of names.slice(0, 3)) {
+    const mesh = meshOf(files[name]);
+    expect(topology(mesh).watertight).toBe(true);
+    const said = judge(mesh);
+    expect(said.status).toBe('NoError');
+    sum += said.volume;
+  }
+  // two hexagonal pins: 8 mm across flats, 8 deep with half a millimetre of lead-in; sockets wider by the gap, 8.3 deep
+  const hexagon = (flats: number): number => (Math.sqrt(3) / 2) * flats ** 2;
+  const peg = hexagon(8) * 7.5 + (0.5 / 3) * (hexagon(8) + hexagon(7) + Math.sqrt(hexagon(8) * hexagon(7)));
+  const expected = volume(meshOf(float)) + 2 * peg - hexagon(8.4) * 8.3 - hexagon(8.5) * 8.3;
+  expect(Math.abs(sum / expected - 1)).toBeLessThan(1e-6);
+});
+
+test('a piece with a stop finding is left out unless it is ticked', async ({ page, app }) => {
+  await bring(page, app, float);
+  await page.getByRole('button', { name: 'Export pieces' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Export pieces' });
+  await expect(dialog).toContainText('One piece has a stop finding and is left out');
+  await expect(dialog.getByRole('button', { name: 'Write 0 pieces' })).toBeDisabled();
+  await dialog.getByRole('checkbox', { name: /A1/ }).check();
+  await dialog.getByRole('radio', { name: 'one 3MF' }).click();
+  await dialog.getByRole('button', { name: 'Write 1 piece' }).click();
+  await expect(dialog.getByRole('link', { name: /^Save/ })).toBeVisible();
+});
+
+test('every change survives reload, restart and kill, and can be undone and redone after', async ({ page, app }) => {
+  await bring(page, app, float);
+  await go(page, 'Seams');
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  const position = page.getByLabel('Position along z');
+  for (const x of ['20', '35']) {
+    await position.fill(x);
+    await position.press('Enter');
+  }
+  await saved(page);
+  await page.reload();
+  await expect(position).toHaveValue('35');
+  await app.stop('SIGKILL');
+  await app.start();
+  await page.reload();
+  await expect(position).toHaveValue('35');
+  await page.keyboard.press('Control+z');
+  await expect(position).toHaveValue('20');
+  await saved(page);
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(position).toHaveValue('35');
+});
+
+test('a second tab that works on an older plan is told, and loses nothing that was saved', async ({
+  page,
+  app,
+  context,
+}) => {
+  await bring(page, app, float);
+  await go(page, 'Seams');
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  await saved(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  const theirs = other.getByLabel('Position along z');
+  await expect(theirs).toBeVisible();
+  const ours = page.getByLabel('Position along z');
+  await ours.fill('42');
+  await ours.press('Enter');
+  await saved(page);
+  await theirs.fill('77');
+  await theirs.press('Enter');
+  await expect(other.getByText('The plan was changed elsewhere')).toBeVisible();
+  await expect(theirs).toHaveValue('42');
+});
+
+test('what is no model is refused in words, a truncated one is offered, an open one is shown and not cut', async ({
+  page,
+  app,
+}) => {
+  await page.goto(app.base);
+  await expect(page.getByText('No project yet')).toBeVisible();
+  const file = page.getByLabel('Model file');
+  const give = (name: string, buffer: Buffer) => file.setInputFiles({ name, mimeType: 'model/stl', buffer });
+  await give('tide-table.stl', Buffer.from('High water at six.'));
+  await expect(page.getByText('tide-table.stl is no STL model')).toBeVisible();
+  await give('half.stl', Buffer.from(float.subarray(0, 100_000)));
+  await expect(page.getByText(/breaks off at byte 100000/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take the whole triangles' }).click();
+  await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
+  await expect(page.getByText('open', { exact: true })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Findings' })).toContainText('is not closed');
+  await expect(page.getByText(/are lost/)).toBeVisible();
+});
+
+test('projects are renamed, duplicated and deleted, and a deleted one comes back', async ({ page, app }) => {
+  await bring(page, app, float, 'a/b "buoy" 🐚.stl');
+  await page.getByRole('link', { name: 'Projects' }).click();
+  const name = page.getByRole('textbox', { name: /^Name of/ });
+  await expect(name).toHaveCount(1);
+  await name.fill('Buoy');
+  await name.press('Enter');
+  await expect(page.getByRole('link', { name: 'Open Buoy' })).toBeVisible();
+  await page.getByRole('button', { name: 'Duplicate Buoy' }).click();
+  await expect(page.getByRole('link', { name: 'Open Buoy copy' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete Buoy copy' }).click();
+  await expect(page.getByRole('link', { name: 'Open Buoy copy' })).toHaveCount(0);
+  await page.getByText('Buoy copy was deleted.').locator('..').getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name: 'Open Buoy copy' })).toBeVisible();
+});
+
+test('everything is within reach of the keyboard: stations, palette, help, pins', async ({ page, app }) => {
+  const errors: string[] = [];
+  page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+  await bring(page, app, float);
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Command' }).fill('seam z');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Seams', level: 1 })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Pieces' })).toContainText('2 pieces');
+  await page.keyboard.press('3');
+  await page.getByRole('button', { name: 'Add a pin' }).press('Enter');
+  const pin = page.getByRole('button', { name: /^Pin j1 at/ });
+  await pin.focus();
+  const before = await pin.getAttribute('aria-label');
+  await pin.press('Shift+ArrowRight');
+  await saved(page);
+  await expect(pin).not.toHaveAttribute('aria-label', before ?? '');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Help' })).toContainText('Ctrl Shift Z');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  expect(errors).toEqual([]);
+});

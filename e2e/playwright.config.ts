@@ -1,0 +1,16 @@
+import { defineConfig } from '@playwright/test';
+import { CHROMIUM_ARGUMENTS, chromiumPath } from './chromium.ts';
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  workers: 1,
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
+  reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS },
+    trace: 'off',
+  },
+});

@@ -1,0 +1,43 @@
+// Takes the pictures of docs/screenshots from a running demo: GEPHYRA_URL=http://localhost:4330 npm run screenshots
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { ProjectCard } from '@gephyra/contract';
+import { chromium } from '@playwright/test';
+import { CHROMIUM_ARGUMENTS, chromiumPath } from '../e2e/chromium.ts';
+
+const base = process.env.GEPHYRA_URL ?? 'http://localhost:4330';
+const out = process.env.GEPHYRA_PICTURES ?? join(fileURLToPath(new URL('../', import.meta.url)), 'docs/screenshots');
+const only = process.argv.slice(2);
+
+const cards = (await (await fetch(`${base}/api/projects`)).json()) as ProjectCard[];
+const lantern = cards.find((c) => c.name === 'Ebb-bell lantern');
+if (!lantern) throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
+
+const views: Record<string, string> = {
+  projects: '/',
+  model: `/p/${lantern.id}/model`,
+  seams: `/p/${lantern.id}/seams?seam=s2`,
+  joints: `/p/${lantern.id}/joints?joint=j5`,
+  pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
+};
+
+await mkdir(out, { recursive: true });
+const browser = await chromium.launch({ executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('console', (m) => m.type() === 'error' && console.log(`console: ${m.text()}`));
+page.on('pageerror', (e) => console.log(`page: ${e.message}`));
+for (const [name, path] of Object.entries(views)) {
+  if (only.length > 0 && !only.includes(name)) continue;
+  await page.goto(base + path);
+  if (path === '/') await page.getByRole('link', { name: 'Open Ebb-bell lantern' }).waitFor();
+  else {
+    await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
+    await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
+    if (name === 'seams' || name === 'joints') await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
+  }
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  console.log(`${name}.png`);
+}
+await browser.close();
