@@ -6,5 +6,5 @@ export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './poly
 export { inRegion, type Region, regionsOf } from './regions.ts';
 export { type Profile, type Section, sectionAt, sectionProfile } from './section.ts';
 export { type CapRegion, closedMesh, type Solid, solidsOf, solidVolume, volumeFrom } from './solids.ts';
-export { extent, type Split, splitByPlane } from './split.ts';
+export { extent, type Halves, halve, type Split, splitByPlane } from './split.ts';
 export { type Triangulator, triangulate } from './triangulate.ts';

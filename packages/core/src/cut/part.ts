@@ -39,7 +39,7 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const vertexCount = p.length / 3;
 
   // number[v]: its number above (0, 1, 2 …), or minus one minus its number below
-  const number = new Int32Array(vertexCount);
+  const number = scratch(vertexCount);
   let aboveCount = 0;
   let belowCount = 0;
   for (let v = 0, k = 0; v < vertexCount; v++, k += 3) {
@@ -49,12 +49,14 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   if (aboveCount === 0) return { above: null, below: cell };
   if (belowCount === 0) return { above: cell, below: null };
 
-  // whole triangles: those above fill `whole` from the front, those below from the back
-  const whole = new Uint32Array(t.length);
-  const wholeTags = new Uint32Array(tags.length);
+  // Whole triangles: those above fill `whole` from the front, those below from the back. Room is left between them for
+  // the triangles with new vertices, so that both sides can stay where they are.
+  const slack = 4 * Math.ceil(Math.sqrt(tags.length)) + 4096;
+  const whole = new Uint32Array(t.length + slack * 3);
+  const wholeTags = new Uint32Array(tags.length + slack);
   const crossedTriangles: number[] = [];
   let front = 0;
-  let back = tags.length;
+  let back = wholeTags.length;
   for (let i = 0, k = 0; k < t.length; i++, k += 3) {
     const a = number[t[k]];
     const b = number[t[k + 1]];
@@ -73,8 +75,8 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
       wholeTags[back] = tags[i];
     } else crossedTriangles.push(i);
   }
-  const above = new LateTriangles(whole.subarray(0, front * 3), wholeTags.subarray(0, front));
-  const below = new LateTriangles(whole.subarray(back * 3), wholeTags.subarray(back));
+  const above = new LateTriangles();
+  const below = new LateTriangles();
 
   const crossings = new Crossings(p, plane, crossedTriangles.length + 64);
   const next: number[] = [];
@@ -132,8 +134,20 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
     to[w + 1] = p[k + 1];
     to[w + 2] = p[k + 2];
   }
-  const finish = (positions: Float64Array, side: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
+  const fits = front + above.count + below.count <= back;
+  const finish = (positions: Float64Array, late: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
     const own = positions.length / 3 - crossings.count;
+    const [from, to] = sign > 0 ? [0, front] : [back, wholeTags.length];
+    const [start, end] = sign > 0 ? [from, to + late.count] : [from - late.count, to];
+    let triangles = whole.subarray(start * 3, end * 3);
+    let sideTags = wholeTags.subarray(start, end);
+    if (!fits) {
+      triangles = new Uint32Array((end - start) * 3);
+      sideTags = new Uint32Array(end - start);
+      triangles.set(whole.subarray(from * 3, to * 3), (from - start) * 3);
+      sideTags.set(wholeTags.subarray(from, to), from - start);
+    }
+    late.write(triangles, sideTags, sign > 0 ? to - from : 0, own);
     positions.set(crossings.positions.subarray(0, crossings.count * 3), own * 3);
     const oldOrNew = (x: number): number => (x < 0 ? own - 1 - x : sign > 0 ? number[x] : -1 - number[x]);
     const renumbered = caps.map((cap) => ({ ...cap, loops: cap.loops.map((l) => Uint32Array.from(l, oldOrNew)) }));
@@ -141,7 +155,8 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
       const loop = Uint32Array.from(l, (x) => own + x);
       return sign > 0 ? loop.reverse() : loop;
     });
-    return { positions, ...side.finish(own), caps: [...renumbered, { seam: plane.seam, side: sign, loops: fresh }] };
+    const allCaps = [...renumbered, { seam: plane.seam, side: sign, loops: fresh }];
+    return { positions, triangles, tags: sideTags, caps: allCaps };
   };
   return {
     above: finish(positionsAbove, above, capsAbove, 1),
@@ -149,33 +164,35 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   };
 }
 
-/** The triangles of one side: whole ones first, then those with new vertices, which are written −1 − k until the end. */
-class LateTriangles {
-  private readonly late: number[] = [];
-  private readonly lateTags: number[] = [];
+let numbers = new Int32Array(0);
 
-  constructor(
-    private readonly triangles: Uint32Array,
-    private readonly tags: Uint32Array,
-  ) {}
+/** Memory for vertex numbers, used again by every cut; nothing keeps it after the cut. */
+function scratch(length: number): Int32Array {
+  if (numbers.length < length) numbers = new Int32Array(Math.ceil(length * 1.2));
+  return numbers;
+}
+
+/** The triangles of one side that have new vertices, which are written −1 − k until all numbers are known. */
+class LateTriangles {
+  private readonly corners: number[] = [];
+  private readonly tags: number[] = [];
 
   add(a: number, b: number, c: number, tag: number): void {
-    this.late.push(a, b, c);
-    this.lateTags.push(tag);
+    this.corners.push(a, b, c);
+    this.tags.push(tag);
   }
 
-  finish(own: number): { triangles: Uint32Array; tags: Uint32Array } {
-    const corners = this.triangles.length;
-    const triangles = new Uint32Array(corners + this.late.length);
-    triangles.set(this.triangles);
-    for (let i = 0; i < this.late.length; i++) {
-      const x = this.late[i];
-      triangles[corners + i] = x < 0 ? own - 1 - x : x;
+  get count(): number {
+    return this.tags.length;
+  }
+
+  /** Writes them from triangle `at` on; `own` is the number of vertices the side had before. */
+  write(triangles: Uint32Array, tags: Uint32Array, at: number, own: number): void {
+    for (let i = 0; i < this.corners.length; i++) {
+      const x = this.corners[i];
+      triangles[at * 3 + i] = x < 0 ? own - 1 - x : x;
     }
-    const tags = new Uint32Array(this.tags.length + this.lateTags.length);
-    tags.set(this.tags);
-    tags.set(this.lateTags, this.tags.length);
-    return { triangles, tags };
+    tags.set(this.tags, at);
   }
 }
 

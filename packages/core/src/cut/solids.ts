@@ -47,13 +47,13 @@ export function solidsOf(cell: Cell, frames: ReadonlyMap<string, Frame>, fallbac
   let count = 0;
   for (let v = 0; v < n; v++) if (parent[v] === v) group[v] = count++;
   const groupOf = (v: number): number => group[find(parent, v)];
-  if (count === 1) return [close(cell, regions, frames, fallback)];
+  if (count === 1) return [close(cell, regions, fallback)];
 
   const triangleGroups = Array.from({ length: count }, () => [] as number[]);
   for (let i = 0; i < t.length; i += 3) triangleGroups[groupOf(t[i])].push(i / 3);
   const regionGroups = Array.from({ length: count }, () => [] as Region[]);
   for (const r of regions) regionGroups[groupOf(r.outer[0])].push(r);
-  const parts = triangleGroups.map((list, g) => close(extract(cell, list, regionGroups[g]), null, frames, fallback));
+  const parts = triangleGroups.map((list, g) => closeCell(extract(cell, list, regionGroups[g]), frames, fallback));
   const volumes = new Map(parts.map((s) => [s, solidVolume(s)]));
   const solids = parts.filter((s) => volumes.get(s)! > 0).sort((a, b) => volumes.get(a)! - volumes.get(b)!);
   const cavities = parts.filter((s) => volumes.get(s)! <= 0);
@@ -82,13 +82,13 @@ export function closedMesh(solid: Solid, capTag: (seam: string) => number) {
   return { positions: solid.positions, triangles, tags };
 }
 
-function close(
-  cell: Cell,
-  known: readonly Region[] | null,
-  frames: ReadonlyMap<string, Frame>,
-  fallback: Triangulator,
-): Solid {
-  const regions = known ?? cell.caps.flatMap((cap) => regionsOf(cell, cap, frames.get(cap.seam)!));
+/** Triangulates the caps of a cell: one solid, connected or not. */
+export function closeCell(cell: Cell, frames: ReadonlyMap<string, Frame>, fallback: Triangulator): Solid {
+  const regions = cell.caps.flatMap((cap) => regionsOf(cell, cap, frames.get(cap.seam)!));
+  return close(cell, regions, fallback);
+}
+
+function close(cell: Cell, regions: readonly Region[], fallback: Triangulator): Solid {
   const { positions, triangles, tags } = cell;
   const caps = regions.map((r): CapRegion => {
     const ids = new Uint32Array(r.outer.length + r.holes.reduce((n, h) => n + h.length, 0));

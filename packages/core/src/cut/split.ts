@@ -1,10 +1,10 @@
 import { bounds, type IndexedMesh, sizeOf } from '../mesh/index.ts';
-import { cellOf } from './cell.ts';
+import { type Cell, cellOf } from './cell.ts';
 import { effectivePlane } from './effective.ts';
 import type { Frame } from './frame.ts';
 import { atOffset } from './frame.ts';
 import { partCell } from './part.ts';
-import { closedMesh, type Solid, solidsOf } from './solids.ts';
+import { closeCell, closedMesh, type Solid, solidsOf } from './solids.ts';
 import type { Triangulator } from './triangulate.ts';
 
 /** Both sides of a body cut by one plane. */
@@ -24,23 +24,47 @@ export function extent(positions: Float64Array): { size: number; reach: number }
   return { size, reach: Math.max(...box.min.map(Math.abs), ...box.max.map(Math.abs)) };
 }
 
+/** Both sides of a mesh cut by one plane, each closed by caps, whether it is connected or not. */
+export interface Halves {
+  readonly above: Solid | null;
+  readonly below: Solid | null;
+  readonly plane: Frame;
+  readonly film: boolean;
+}
+
+/**
+ * Cuts a closed mesh by a plane into what lies above and below, closed by caps.
+ *
+ * Throws GephyraError `cut.open` when the mesh is not closed where the plane meets it.
+ */
+export function halve(mesh: IndexedMesh, frame: Frame, fallback: Triangulator): Halves {
+  const { above, below, plane, film } = part(mesh, frame);
+  const frames = new Map([['s', plane]]);
+  const close = (cell: Cell | null) => cell && closeCell(cell, frames, fallback);
+  return { above: close(above), below: close(below), plane, film };
+}
+
 /**
  * Cuts a closed mesh by a plane into closed, connected solids on either side; cap triangles carry `capTag`.
  *
  * Throws GephyraError `cut.open` when the mesh is not closed where the plane meets it.
  */
 export function splitByPlane(mesh: IndexedMesh, frame: Frame, capTag: number, fallback: Triangulator): Split {
-  const root = cellOf(mesh);
-  const { size, reach } = extent(mesh.positions);
-  const chosen = effectivePlane(frame, [root], size, reach);
-  const plane = atOffset(frame, chosen.offset);
-  const { above, below } = partCell(root, { seam: 's', normal: plane.normal, offset: plane.offset }, new Map());
+  const { above, below, plane, film } = part(mesh, frame);
   const frames = new Map([['s', plane]]);
   const close = (s: Solid): IndexedMesh => closedMesh(s, () => capTag);
   return {
     above: above ? solidsOf(above, frames, fallback).map(close) : [],
     below: below ? solidsOf(below, frames, fallback).map(close) : [],
     plane,
-    film: chosen.film,
+    film,
   };
+}
+
+function part(mesh: IndexedMesh, frame: Frame) {
+  const root = cellOf(mesh);
+  const { size, reach } = extent(mesh.positions);
+  const { offset, film } = effectivePlane(frame, [root], size, reach);
+  const plane = atOffset(frame, offset);
+  return { ...partCell(root, { seam: 's', normal: plane.normal, offset }, new Map()), plane, film };
 }

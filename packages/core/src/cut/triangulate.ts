@@ -1,5 +1,6 @@
 import earcut from 'earcut';
 import { type Loop2, loopArea } from './polygon.ts';
+import { sweepTriangulate } from './sweep.ts';
 
 /**
  * Triangulates polygons whose loops may touch or cross: indices into the loops' points, counted through.
@@ -11,8 +12,9 @@ export type Triangulator = (loops: readonly Loop2[]) => Uint32Array;
  * Triangles (counter-clockwise in the plane) of a polygon with holes, on exactly the loops' points, counted through:
  * the outer loop first, then each hole. Every boundary edge is in exactly one triangle.
  *
- * Ear cutting first, accepted only when it gives n − 2 + 2·holes triangles, each boundary edge once and the right area;
- * else `fallback` by the same test; else a fan, which is closed though it may fold (degenerate loops end here).
+ * A sweep first, accepted only when it gives n − 2 + 2·holes triangles, each boundary edge once and the right area; then
+ * ear cutting, then `fallback`, by the same test; else a fan, which is closed though it may fold (degenerate loops end
+ * here).
  */
 export function triangulate(outer: Loop2, holes: readonly Loop2[], fallback: Triangulator): Uint32Array {
   const loops = [outer, ...holes];
@@ -27,6 +29,8 @@ export function triangulate(outer: Loop2, holes: readonly Loop2[], fallback: Tri
   }
   const area = loops.reduce((sum, l) => sum + loopArea(l), 0);
   if (area > 0) {
+    const swept = sweepTriangulate(loops);
+    if (swept && accepted(swept, flat, starts, total, area)) return swept;
     const ears = counterClockwise(flat, earcut(flat, starts.slice(1)));
     if (accepted(ears, flat, starts, total, area)) return ears;
     const others = fallback(loops);

@@ -1,0 +1,14 @@
+// npm run bench [cut|read|evaluate|browser]: measured comparisons; ratios come from one run, both sides in turn.
+import { cpus } from 'node:os';
+import process from 'node:process';
+import { loadKernel } from '@gephyra/core';
+import { table } from './measure.ts';
+
+const only = process.argv.slice(2);
+const wanted = (name: string): boolean => only.length === 0 || only.includes(name);
+const kernel = await loadKernel();
+console.log(`Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? 'unknown'}`);
+if (wanted('cut')) table('Cut', (await import('./cut.ts')).benchCut(kernel));
+if (wanted('read')) table('Read', (await import('./read.ts')).benchRead());
+if (wanted('evaluate')) table('Evaluate', (await import('./evaluate.ts')).benchEvaluate(kernel));
+if (wanted('browser')) table('Browser', await (await import('./browser.ts')).benchBrowser());
