@@ -1,4 +1,4 @@
-import { halve, type IndexedMesh, type Kernel, kernelTriangulator, makeFrame, toKernel, topology } from '@gephyra/core';
+import { closedMesh, halve, type IndexedMesh, type Kernel, kernelTriangulator, makeFrame, toKernel, topology } from '@gephyra/core';
 import { blob } from '../packages/core/testing/shapes.ts';
 import { growth, interleaved, median, type Row } from './measure.ts';
 
