@@ -1,4 +1,13 @@
-import { closedMesh, halve, type IndexedMesh, type Kernel, kernelTriangulator, makeFrame, toKernel, topology } from '@gephyra/core';
+import {
+  closedMesh,
+  halve,
+  type IndexedMesh,
+  type Kernel,
+  kernelTriangulator,
+  makeFrame,
+  toKernel,
+  topology,
+} from '@gephyra/core';
 import { blob } from '../packages/core/testing/shapes.ts';
 import { growth, interleaved, median, type Row } from './measure.ts';
 
@@ -21,7 +30,7 @@ export function benchCut(kernel: Kernel): Row[] {
     solid.numTri();
     const { above, below } = halve(mesh, frame, fallback);
     const sound = [above, below].every((s) => s && topology(closedMesh(s, () => 1)).watertight);
-    const { ours, theirs } = interleaved(9, {
+    const { ours, theirs } = interleaved(5, {
       ours: () => void halve(mesh, frame, fallback),
       theirs: () => {
         const halves = solid.splitByPlane([0, 0, 1], 31.7);
@@ -45,7 +54,6 @@ export function benchCut(kernel: Kernel): Row[] {
     for (let i = 0; i < 3; i++) halve(mesh, frame, fallback);
     const list: number[] = [];
     for (let i = 0; i < 7; i++) {
-      globalThis.gc?.();
       const start = performance.now();
       halve(mesh, frame, fallback);
       list.push(performance.now() - start);

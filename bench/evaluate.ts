@@ -43,7 +43,6 @@ export function benchEvaluate(kernel: Kernel): Row[] {
   const mesh = blob(387, 387, 600, (a, z) => 150 + 10 * Math.sin(6 * a) + 15 * Math.cos(5 * z));
   const body = { id: 'b1', name: 'bench', mesh, topology: topology(mesh), volume: volume(mesh) };
   const time = (run: () => void): number => {
-    globalThis.gc?.();
     const start = performance.now();
     run();
     return performance.now() - start;

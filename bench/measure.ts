@@ -1,12 +1,17 @@
-/** Runs functions in turn, round by round after one that does not count, and gives each its median in ms. */
+/** How long a function is repeated within its turn, ms: quick ones give more samples than slow ones. */
+const TURN = 500;
+
+/** Runs functions in turn, round by round after one that does not count, and gives each the median of its times in ms. */
 export function interleaved(rounds: number, runs: Readonly<Record<string, () => void>>): Record<string, number> {
   const times: Record<string, number[]> = Object.fromEntries(Object.keys(runs).map((name) => [name, []]));
   for (let round = -1; round < rounds; round++) {
-    globalThis.gc?.();
     for (const [name, run] of Object.entries(runs)) {
-      const start = performance.now();
-      run();
-      if (round >= 0) times[name].push(performance.now() - start);
+      const until = performance.now() + TURN;
+      do {
+        const start = performance.now();
+        run();
+        if (round >= 0) times[name].push(performance.now() - start);
+      } while (performance.now() < until);
     }
   }
   return Object.fromEntries(Object.entries(times).map(([name, list]) => [name, median(list)]));

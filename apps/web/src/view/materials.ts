@@ -50,3 +50,21 @@ export function parted(): { material: THREE.MeshLambertMaterial; plane: { value:
   };
   return { material, plane };
 }
+
+/** Lines and sheets. Made once: a material that comes and goes would have its shader compiled anew each time. */
+export const inks = () => ({
+  ink: new THREE.LineBasicMaterial({ color: '#1e2a32' }),
+  inkInFront: new THREE.LineBasicMaterial({ color: '#1e2a32', depthTest: false, transparent: true }),
+  cut: new THREE.LineBasicMaterial({ color: '#bf3b26' }),
+  cutInFront: new THREE.LineBasicMaterial({ color: '#bf3b26', depthTest: false, transparent: true }),
+  ground: new THREE.LineBasicMaterial({ color: '#b9ad96' }),
+  staff: new THREE.LineBasicMaterial({ color: '#8a8271' }),
+  dashed: new THREE.LineDashedMaterial({ color: '#3c4a52' }),
+  sheet: new THREE.MeshBasicMaterial({
+    color: '#bf3b26',
+    transparent: true,
+    opacity: 0.16,
+    side: THREE.DoubleSide,
+    depthWrite: false,
+  }),
+});

@@ -2,7 +2,7 @@ import { pieceColour, type Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
-import { clay, hatched, parted } from './materials.ts';
+import { clay, hatched, inks, parted } from './materials.ts';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'under' | 'corner';
 
@@ -58,7 +58,7 @@ export class Scene {
   private readonly geometry = new Map<number, THREE.BufferGeometry>();
   private readonly pieces = new Map<string, PieceNode>();
   private readonly capMaterial = hatched();
-  private readonly edgeMaterial = new THREE.LineBasicMaterial({ color: '#1e2a32' });
+  private readonly inks = inks();
   private readonly furniture = new THREE.Group();
   private readonly ground = new THREE.Group();
   private readonly stand = parted();
@@ -76,6 +76,8 @@ export class Scene {
     private readonly onPick: (piece: string | null) => void,
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    // reading the compiler's log back would stall the page
+    this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enableDamping = false;
@@ -121,7 +123,7 @@ export class Scene {
       skin.userData.piece = p.key;
       const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, [this.capMaterial, material]));
       for (const c of caps) c.userData.piece = p.key;
-      const edges = new THREE.LineSegments(edgeLines(view, p.key), this.edgeMaterial);
+      const edges = new THREE.LineSegments(edgeLines(view, p.key), this.inks.ink);
       group.add(skin, ...caps, edges);
       this.scene.add(group);
       this.pieces.set(p.key, { group, material, skin, caps, edges, apart: p.apart });
@@ -260,18 +262,14 @@ export class Scene {
   private furnish(shown: Shown, shift: THREE.Vector3): void {
     for (const child of [...this.furniture.children]) {
       this.furniture.remove(child);
-      if (child instanceof THREE.Mesh || child instanceof THREE.Line) {
-        child.geometry.dispose();
-        (child.material as THREE.Material).dispose();
-      }
+      if (child instanceof THREE.Mesh || child instanceof THREE.Line) child.geometry.dispose();
     }
     this.labels = [];
     if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at, shown.crate.follows ? shift : new THREE.Vector3());
     if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section);
     if (shown.highlightFace) {
       const { frame, outer, holes } = shown.highlightFace;
-      const material = new THREE.LineBasicMaterial({ color: '#bf3b26', depthTest: false, transparent: true });
-      this.furniture.add(new THREE.LineSegments(loopLines([outer, ...holes], frame), material));
+      this.furniture.add(new THREE.LineSegments(loopLines([outer, ...holes], frame), this.inks.cutInFront));
     }
   }
 
@@ -283,8 +281,9 @@ export class Scene {
     const pairs = [0, 1, 0, 2, 3, 1, 3, 2, 4, 5, 4, 6, 7, 5, 7, 6, 0, 4, 1, 5, 2, 6, 3, 7];
     const geometry = new THREE.BufferGeometry().setFromPoints(pairs.map((i) => corners[i]));
     const dash = Math.max(w, d, h) / 60;
-    const material = new THREE.LineDashedMaterial({ color: '#3c4a52', dashSize: dash, gapSize: dash * 0.7 });
-    const lines = new THREE.LineSegments(geometry, material);
+    this.inks.dashed.dashSize = dash;
+    this.inks.dashed.gapSize = dash * 0.7;
+    const lines = new THREE.LineSegments(geometry, this.inks.dashed);
     lines.computeLineDistances();
     this.furniture.add(lines);
     const middle = (a: number, b: number) => corners[a].clone().lerp(corners[b], 0.5);
@@ -316,24 +315,11 @@ export class Scene {
     const quad = [at(u0 - rim, v0 - rim), at(u1 + rim, v0 - rim), at(u1 + rim, v1 + rim), at(u0 - rim, v1 + rim)];
     const geometry = new THREE.BufferGeometry().setFromPoints(quad);
     geometry.setIndex([0, 1, 2, 0, 2, 3]);
-    const sheet = new THREE.Mesh(
-      geometry,
-      new THREE.MeshBasicMaterial({
-        color: '#bf3b26',
-        transparent: true,
-        opacity: 0.16,
-        side: THREE.DoubleSide,
-        depthWrite: false,
-      }),
-    );
-    const rimLine = new THREE.LineLoop(
-      new THREE.BufferGeometry().setFromPoints(quad),
-      new THREE.LineBasicMaterial({ color: '#bf3b26' }),
-    );
+    const sheet = new THREE.Mesh(geometry, this.inks.sheet);
+    const rimLine = new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(quad), this.inks.cut);
     this.furniture.add(sheet, rimLine);
     if (!section) return;
-    const ink = new THREE.LineBasicMaterial({ color: '#1e2a32', depthTest: false, transparent: true });
-    this.furniture.add(new THREE.LineSegments(loopLines(section.loops, section.frame), ink));
+    this.furniture.add(new THREE.LineSegments(loopLines(section.loops, section.frame), this.inks.inkInFront));
   }
 
   /** A circle under the model and, beside it, a tide staff: a post with a mark every 10 mm and a number every 100. */
@@ -346,7 +332,6 @@ export class Scene {
     const height = max[2] - min[2];
     const centre = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, min[2]);
     const radius = 0.62 * Math.hypot(max[0] - min[0], max[1] - min[1]);
-    const soft = new THREE.LineBasicMaterial({ color: '#b9ad96' });
     const circle: THREE.Vector3[] = [];
     for (let i = 0; i < 96; i++) {
       const a = (i / 96) * 2 * Math.PI;
@@ -366,11 +351,8 @@ export class Scene {
       }
     }
     this.ground.add(
-      new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), soft),
-      new THREE.LineSegments(
-        new THREE.BufferGeometry().setFromPoints(marks),
-        new THREE.LineBasicMaterial({ color: '#8a8271' }),
-      ),
+      new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), this.inks.ground),
+      new THREE.LineSegments(new THREE.BufferGeometry().setFromPoints(marks), this.inks.staff),
     );
   }
 }

@@ -34,18 +34,12 @@ export interface CutPlane {
  */
 export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<string, Vec3>): Parted {
   const { positions: p, triangles: t, tags } = cell;
-  const [nx, ny, nz] = plane.normal;
-  const offset = plane.offset;
   const vertexCount = p.length / 3;
 
   // number[v]: its number above (0, 1, 2 …), or minus one minus its number below
   const number = scratch(vertexCount);
-  let aboveCount = 0;
-  let belowCount = 0;
-  for (let v = 0, k = 0; v < vertexCount; v++, k += 3) {
-    if (nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset > 0) number[v] = aboveCount++;
-    else number[v] = -1 - belowCount++;
-  }
+  const aboveCount = classify(p, plane, number);
+  const belowCount = vertexCount - aboveCount;
   if (aboveCount === 0) return { above: null, below: cell };
   if (belowCount === 0) return { above: cell, below: null };
 
@@ -55,26 +49,7 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const whole = new Uint32Array(t.length + slack * 3);
   const wholeTags = new Uint32Array(tags.length + slack);
   const crossedTriangles: number[] = [];
-  let front = 0;
-  let back = wholeTags.length;
-  for (let i = 0, k = 0; k < t.length; i++, k += 3) {
-    const a = number[t[k]];
-    const b = number[t[k + 1]];
-    const c = number[t[k + 2]];
-    if ((a | b | c) >= 0) {
-      const w = front * 3;
-      whole[w] = a;
-      whole[w + 1] = b;
-      whole[w + 2] = c;
-      wholeTags[front++] = tags[i];
-    } else if ((a & b & c) < 0) {
-      const w = --back * 3;
-      whole[w] = -1 - a;
-      whole[w + 1] = -1 - b;
-      whole[w + 2] = -1 - c;
-      wholeTags[back] = tags[i];
-    } else crossedTriangles.push(i);
-  }
+  const [front, back] = sortTriangles(t, tags, number, whole, wholeTags, crossedTriangles);
   const above = new LateTriangles();
   const below = new LateTriangles();
 
@@ -126,14 +101,7 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const loops = chain(next, crossings.count);
   const positionsAbove = new Float64Array((aboveCount + crossings.count) * 3);
   const positionsBelow = new Float64Array((belowCount + crossings.count) * 3);
-  for (let v = 0, k = 0; v < vertexCount; v++, k += 3) {
-    const m = number[v];
-    const to = m >= 0 ? positionsAbove : positionsBelow;
-    const w = (m >= 0 ? m : -1 - m) * 3;
-    to[w] = p[k];
-    to[w + 1] = p[k + 1];
-    to[w + 2] = p[k + 2];
-  }
+  scatter(p, number, positionsAbove, positionsBelow);
   const fits = front + above.count + below.count <= back;
   const finish = (positions: Float64Array, late: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
     const own = positions.length / 3 - crossings.count;
@@ -162,6 +130,72 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
     above: finish(positionsAbove, above, capsAbove, 1),
     below: finish(positionsBelow, below, capsBelow, -1),
   };
+}
+
+// The three passes over the whole mesh are functions of their own: short loops are optimized soon and stay so.
+
+/** Numbers the vertices of either side in one pass (see partCell); gives the number of those above. */
+function classify(p: Float64Array, plane: CutPlane, number: Int32Array): number {
+  const nx = plane.normal[0];
+  const ny = plane.normal[1];
+  const nz = plane.normal[2];
+  const offset = plane.offset;
+  let above = 0;
+  let below = 0;
+  for (let v = 0, k = 0; k < p.length; v++, k += 3) {
+    if (nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset > 0) number[v] = above++;
+    else number[v] = -1 - below++;
+  }
+  return above;
+}
+
+/** Sorts whole triangles to the front (above) and the back (below); gives where they end and begin. */
+function sortTriangles(
+  t: Uint32Array,
+  tags: Uint32Array,
+  number: Int32Array,
+  whole: Uint32Array,
+  wholeTags: Uint32Array,
+  crossed: number[],
+): [number, number] {
+  let front = 0;
+  let back = wholeTags.length;
+  for (let i = 0, k = 0; k < t.length; i++, k += 3) {
+    const a = number[t[k]];
+    const b = number[t[k + 1]];
+    const c = number[t[k + 2]];
+    if ((a | b | c) >= 0) {
+      const w = front * 3;
+      whole[w] = a;
+      whole[w + 1] = b;
+      whole[w + 2] = c;
+      wholeTags[front++] = tags[i];
+    } else if ((a & b & c) < 0) {
+      const w = --back * 3;
+      whole[w] = -1 - a;
+      whole[w + 1] = -1 - b;
+      whole[w + 2] = -1 - c;
+      wholeTags[back] = tags[i];
+    } else crossed.push(i);
+  }
+  return [front, back];
+}
+
+/** Copies every vertex to its side. */
+function scatter(p: Float64Array, number: Int32Array, above: Float64Array, below: Float64Array): void {
+  for (let v = 0, k = 0; k < p.length; v++, k += 3) {
+    const m = number[v];
+    if (m >= 0) {
+      above[m * 3] = p[k];
+      above[m * 3 + 1] = p[k + 1];
+      above[m * 3 + 2] = p[k + 2];
+    } else {
+      const w = (-1 - m) * 3;
+      below[w] = p[k];
+      below[w + 1] = p[k + 1];
+      below[w + 2] = p[k + 2];
+    }
+  }
 }
 
 let numbers = new Int32Array(0);

@@ -31,14 +31,7 @@ export function solidsOf(cell: Cell, frames: ReadonlyMap<string, Frame>, fallbac
   const n = p.length / 3;
   const parent = new Uint32Array(n);
   for (let v = 0; v < n; v++) parent[v] = v;
-  for (let i = 0; i < t.length; i += 3) {
-    const a = t[i];
-    const b = t[i + 1];
-    const c = t[i + 2];
-    const root = parent[a];
-    if (root !== parent[b]) unite(parent, a, b);
-    if (root !== parent[c]) unite(parent, a, c);
-  }
+  joinCorners(parent, t);
   for (const r of regions) {
     for (const v of r.outer) unite(parent, r.outer[0], v);
     for (const h of r.holes) for (const v of h) unite(parent, r.outer[0], v);
@@ -64,6 +57,18 @@ export function solidsOf(cell: Cell, frames: ReadonlyMap<string, Frame>, fallbac
     homes.set(home, [...(homes.get(home) ?? []), cavity]);
   }
   return solids.map((s) => (homes.get(s) ?? []).reduce(mergeSolids, s));
+}
+
+/** Joins the corners of every triangle; those that share a parent already are the rule. */
+function joinCorners(parent: Uint32Array, t: Uint32Array): void {
+  for (let i = 0; i < t.length; i += 3) {
+    const a = t[i];
+    const b = t[i + 1];
+    const c = t[i + 2];
+    const root = parent[a];
+    if (root !== parent[b]) unite(parent, a, b);
+    if (root !== parent[c]) unite(parent, a, c);
+  }
 }
 
 /** The whole solid as one closed mesh: skin first, then the caps, which carry the tag `capTag` gives for their seam. */

@@ -28,6 +28,17 @@ export function triangulate(outer: Loop2, holes: readonly Loop2[], fallback: Tri
     at += l.length / 2;
   }
   const area = loops.reduce((sum, l) => sum + loopArea(l), 0);
+  return recalled(flat, starts, area, () => triangulated(loops, flat, starts, area, fallback));
+}
+
+function triangulated(
+  loops: readonly Loop2[],
+  flat: Float64Array,
+  starts: readonly number[],
+  area: number,
+  fallback: Triangulator,
+): Uint32Array {
+  const total = flat.length / 2;
   if (area > 0) {
     const swept = sweepTriangulate(loops);
     if (swept && accepted(swept, flat, starts, total, area)) return swept;
@@ -37,6 +48,36 @@ export function triangulate(outer: Loop2, holes: readonly Loop2[], fallback: Tri
     if (accepted(others, flat, starts, total, area)) return others;
   }
   return fans(starts, total);
+}
+
+interface Remembered {
+  readonly flat: Float64Array;
+  readonly starts: readonly number[];
+  readonly triangles: Uint32Array;
+}
+
+const MEMORY = 48;
+const memory = new Map<string, Remembered>();
+
+/** The two sides of a seam have the same outlines: the second gets the first one's triangles. Nobody writes into them. */
+function recalled(flat: Float64Array, starts: readonly number[], area: number, make: () => Uint32Array): Uint32Array {
+  const key = `${flat.length} ${starts.length} ${area} ${flat[0]} ${flat[1]}`;
+  const known = memory.get(key);
+  if (known && same(known.starts, starts) && same(known.flat, flat)) return known.triangles;
+  const triangles = make();
+  memory.delete(key);
+  memory.set(key, { flat, starts, triangles });
+  for (const oldest of memory.keys()) {
+    if (memory.size <= MEMORY) break;
+    memory.delete(oldest);
+  }
+  return triangles;
+}
+
+function same(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
 }
 
 function counterClockwise(flat: Float64Array, indices: readonly number[]): Uint32Array {
@@ -51,7 +92,7 @@ function twiceArea(f: Float64Array, a: number, b: number, c: number): number {
   return (f[b * 2] - f[a * 2]) * (f[c * 2 + 1] - f[a * 2 + 1]) - (f[c * 2] - f[a * 2]) * (f[b * 2 + 1] - f[a * 2 + 1]);
 }
 
-function accepted(t: Uint32Array, flat: Float64Array, starts: number[], total: number, area: number): boolean {
+function accepted(t: Uint32Array, flat: Float64Array, starts: readonly number[], total: number, area: number): boolean {
   if (t.length !== (total - 2 + 2 * (starts.length - 1)) * 3) return false;
   const next = new Uint32Array(total);
   for (let l = 0; l < starts.length; l++) {
