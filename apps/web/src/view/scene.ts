@@ -141,6 +141,15 @@ export class Scene {
   setStandIn(g: Shaded): void {
     this.standIn.geometry.dispose();
     this.standIn.geometry = geometryOf(g);
+    // compiled and uploaded now, so that the first move of a seam need not wait for it
+    const { visible } = this.standIn;
+    this.standIn.visible = true;
+    this.renderer.setScissorTest(true);
+    this.renderer.setScissor(0, 0, 1, 1);
+    this.renderer.render(this.scene, this.camera);
+    this.renderer.setScissorTest(false);
+    this.standIn.visible = visible;
+    this.request();
   }
 
   show(shown: Shown, factor: number): void {

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { cross, dot, type Vec3 } from '../mesh/index.ts';
+import { boxOf, cross, dot, type Vec3 } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 
 /** The two sides of a cut cell; a side without anything is null, an uncut cell is passed on as it is. */
@@ -34,22 +34,27 @@ export interface CutPlane {
  */
 export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<string, Vec3>): Parted {
   const { positions: p, triangles: t, tags } = cell;
+  const side = sideOf(cell, plane);
+  if (side !== 0) return side > 0 ? { above: cell, below: null } : { above: null, below: cell };
   const vertexCount = p.length / 3;
 
-  // number[v]: its number above (0, 1, 2 …), or minus one minus its number below
+  // Vertices above fill `places` from the front, those below from behind towards it; both keep room for new ones after
+  // them. number[v]: its number above (0, 1, 2 …); below, its number less the count of those below, so it is negative.
+  const room = 4 * Math.ceil(Math.sqrt(tags.length)) + 4096;
   const number = scratch(vertexCount);
-  const aboveCount = classify(p, plane, number);
+  const places = new Float64Array(p.length + room * 6);
+  const belowEnd = vertexCount + room;
+  const aboveCount = classify(p, plane, number, places, belowEnd);
   const belowCount = vertexCount - aboveCount;
   if (aboveCount === 0) return { above: null, below: cell };
   if (belowCount === 0) return { above: cell, below: null };
 
   // Whole triangles: those above fill `whole` from the front, those below from the back. Room is left between them for
   // the triangles with new vertices, so that both sides can stay where they are.
-  const slack = 4 * Math.ceil(Math.sqrt(tags.length)) + 4096;
-  const whole = new Uint32Array(t.length + slack * 3);
-  const wholeTags = new Uint32Array(tags.length + slack);
+  const whole = new Uint32Array(t.length + room * 3);
+  const wholeTags = new Uint32Array(tags.length + room);
   const crossedTriangles: number[] = [];
-  const [front, back] = sortTriangles(t, tags, number, whole, wholeTags, crossedTriangles);
+  const [front, back] = sortTriangles(t, tags, number, belowCount, whole, wholeTags, crossedTriangles);
   const above = new LateTriangles();
   const below = new LateTriangles();
 
@@ -75,13 +80,13 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
       const x = crossings.at(k1, k0);
       const y = crossings.at(k2, k0);
       above.add(lone, -1 - x, -1 - y, tags[i]);
-      below.add(-1 - x, -1 - b, -1 - c, tags[i]);
-      below.add(-1 - x, -1 - c, -1 - y, tags[i]);
+      below.add(-1 - x, belowCount + b, belowCount + c, tags[i]);
+      below.add(-1 - x, belowCount + c, -1 - y, tags[i]);
       link(x, y);
     } else {
       const x = crossings.at(k0, k1);
       const y = crossings.at(k0, k2);
-      below.add(-1 - lone, -1 - x, -1 - y, tags[i]);
+      below.add(belowCount + lone, -1 - x, -1 - y, tags[i]);
       above.add(-1 - x, b, c, tags[i]);
       above.add(-1 - x, c, -1 - y, tags[i]);
       link(y, x);
@@ -99,12 +104,15 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   }
 
   const loops = chain(next, crossings.count);
-  const positionsAbove = new Float64Array((aboveCount + crossings.count) * 3);
-  const positionsBelow = new Float64Array((belowCount + crossings.count) * 3);
-  scatter(p, number, positionsAbove, positionsBelow);
   const fits = front + above.count + below.count <= back;
-  const finish = (positions: Float64Array, late: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
-    const own = positions.length / 3 - crossings.count;
+  const finish = (late: LateTriangles, caps: LooseCap[], sign: 1 | -1): Cell => {
+    const own = sign > 0 ? aboveCount : belowCount;
+    const first = sign > 0 ? 0 : belowEnd - belowCount;
+    let positions = places.subarray(first * 3, (first + own + crossings.count) * 3);
+    if (crossings.count > room) {
+      positions = new Float64Array((own + crossings.count) * 3);
+      positions.set(places.subarray(first * 3, (first + own) * 3));
+    }
     const [from, to] = sign > 0 ? [0, front] : [back, wholeTags.length];
     const [start, end] = sign > 0 ? [from, to + late.count] : [from - late.count, to];
     let triangles = whole.subarray(start * 3, end * 3);
@@ -117,7 +125,7 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
     }
     late.write(triangles, sideTags, sign > 0 ? to - from : 0, own);
     positions.set(crossings.positions.subarray(0, crossings.count * 3), own * 3);
-    const oldOrNew = (x: number): number => (x < 0 ? own - 1 - x : sign > 0 ? number[x] : -1 - number[x]);
+    const oldOrNew = (x: number): number => (x < 0 ? own - 1 - x : sign > 0 ? number[x] : own + number[x]);
     const renumbered = caps.map((cap) => ({ ...cap, loops: cap.loops.map((l) => Uint32Array.from(l, oldOrNew)) }));
     const fresh = loops.map((l) => {
       const loop = Uint32Array.from(l, (x) => own + x);
@@ -127,15 +135,34 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
     return { positions, triangles, tags: sideTags, caps: allCaps };
   };
   return {
-    above: finish(positionsAbove, above, capsAbove, 1),
-    below: finish(positionsBelow, below, capsBelow, -1),
+    above: finish(above, capsAbove, 1),
+    below: finish(below, capsBelow, -1),
   };
 }
 
-// The three passes over the whole mesh are functions of their own: short loops are optimized soon and stay so.
+/** +1 or −1 when the cell's whole box lies above or below the plane, else 0. */
+function sideOf(cell: Cell, { normal, offset }: CutPlane): number {
+  const box = boxOf(cell.positions);
+  let low = -offset;
+  let high = -offset;
+  for (let a = 0; a < 3; a++) {
+    const [x, y] = [normal[a] * box.min[a], normal[a] * box.max[a]];
+    low += Math.min(x, y);
+    high += Math.max(x, y);
+  }
+  return low > 0 ? 1 : high < 0 ? -1 : 0;
+}
 
-/** Numbers the vertices of either side in one pass (see partCell); gives the number of those above. */
-function classify(p: Float64Array, plane: CutPlane, number: Int32Array): number {
+// The two passes over the whole mesh are functions of their own: short loops are optimized soon and stay so.
+
+/** Numbers the vertices of either side and puts them there, in one pass; gives the number of those above. */
+function classify(
+  p: Float64Array,
+  plane: CutPlane,
+  number: Int32Array,
+  places: Float64Array,
+  belowEnd: number,
+): number {
   const nx = plane.normal[0];
   const ny = plane.normal[1];
   const nz = plane.normal[2];
@@ -143,8 +170,20 @@ function classify(p: Float64Array, plane: CutPlane, number: Int32Array): number 
   let above = 0;
   let below = 0;
   for (let v = 0, k = 0; k < p.length; v++, k += 3) {
-    if (nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset > 0) number[v] = above++;
-    else number[v] = -1 - below++;
+    const x = p[k];
+    const y = p[k + 1];
+    const z = p[k + 2];
+    let w = 0;
+    if (nx * x + ny * y + nz * z - offset > 0) {
+      number[v] = above;
+      w = above++ * 3;
+    } else {
+      number[v] = --below;
+      w = (belowEnd + below) * 3;
+    }
+    places[w] = x;
+    places[w + 1] = y;
+    places[w + 2] = z;
   }
   return above;
 }
@@ -154,6 +193,7 @@ function sortTriangles(
   t: Uint32Array,
   tags: Uint32Array,
   number: Int32Array,
+  belowCount: number,
   whole: Uint32Array,
   wholeTags: Uint32Array,
   crossed: number[],
@@ -172,30 +212,13 @@ function sortTriangles(
       wholeTags[front++] = tags[i];
     } else if ((a & b & c) < 0) {
       const w = --back * 3;
-      whole[w] = -1 - a;
-      whole[w + 1] = -1 - b;
-      whole[w + 2] = -1 - c;
+      whole[w] = belowCount + a;
+      whole[w + 1] = belowCount + b;
+      whole[w + 2] = belowCount + c;
       wholeTags[back] = tags[i];
     } else crossed.push(i);
   }
   return [front, back];
-}
-
-/** Copies every vertex to its side. */
-function scatter(p: Float64Array, number: Int32Array, above: Float64Array, below: Float64Array): void {
-  for (let v = 0, k = 0; k < p.length; v++, k += 3) {
-    const m = number[v];
-    if (m >= 0) {
-      above[m * 3] = p[k];
-      above[m * 3 + 1] = p[k + 1];
-      above[m * 3 + 2] = p[k + 2];
-    } else {
-      const w = (-1 - m) * 3;
-      below[w] = p[k];
-      below[w + 1] = p[k + 1];
-      below[w + 2] = p[k + 2];
-    }
-  }
 }
 
 let numbers = new Int32Array(0);

@@ -1,4 +1,4 @@
-import { bounds, type IndexedMesh, sizeOf } from '../mesh/index.ts';
+import { boxOf, type IndexedMesh, sizeOf } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
 import { effectivePlane } from './effective.ts';
 import type { Frame } from './frame.ts';
@@ -19,7 +19,7 @@ export interface Split {
 
 /** Largest side and largest coordinate of a mesh: what the window of `effectivePlane` is measured by. */
 export function extent(positions: Float64Array): { size: number; reach: number } {
-  const box = bounds(positions);
+  const box = boxOf(positions);
   const size = Math.max(...sizeOf(box));
   return { size, reach: Math.max(...box.min.map(Math.abs), ...box.max.map(Math.abs)) };
 }

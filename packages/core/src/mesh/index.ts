@@ -1,5 +1,5 @@
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
-export { area, bounds, sizeOf, uniteBoxes, volume } from './measure.ts';
+export { area, bounds, boxOf, sizeOf, uniteBoxes, volume } from './measure.ts';
 export { type Drawn, picture } from './picture.ts';
 export { proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';

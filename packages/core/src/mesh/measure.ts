@@ -70,6 +70,18 @@ export function bounds(positions: Float64Array | Float32Array): Box {
   return { min: [x0, y0, z0], max: [x1, y1, z1] };
 }
 
+const boxes = new WeakMap<Float64Array, Box>();
+
+/** The box around the positions of a mesh, kept for as long as they are. */
+export function boxOf(positions: Float64Array): Box {
+  let box = boxes.get(positions);
+  if (!box) {
+    box = bounds(positions);
+    boxes.set(positions, box);
+  }
+  return box;
+}
+
 export const sizeOf = (box: Box): Vec3 => [box.max[0] - box.min[0], box.max[1] - box.min[1], box.max[2] - box.min[2]];
 
 /** The smallest box around both. */

@@ -1,5 +1,5 @@
 import { closedMesh, type Frame, type Solid } from '../cut/index.ts';
-import { type Box, bounds, buildBlocks, insideSolid, rayHits, type Vec3 } from '../mesh/index.ts';
+import { type Box, boxOf, buildBlocks, insideSolid, rayHits, type Vec3 } from '../mesh/index.ts';
 import { pieceOrder } from './names.ts';
 import type { Plan } from './schema.ts';
 
@@ -12,18 +12,6 @@ export interface KeyedSolid {
 
 /** A point inside a piece that shares its seams with others, in the source model's coordinates. */
 export type Anchor = Plan['anchors'][number];
-
-const boxes = new WeakMap<Solid, Box>();
-
-/** The box round a solid, kept. */
-export function solidBox(solid: Solid): Box {
-  let box = boxes.get(solid);
-  if (!box) {
-    box = bounds(solid.positions);
-    boxes.set(solid, box);
-  }
-  return box;
-}
 
 /** Body and the sorted seams and sides of the caps: b1/s1+.s2- */
 function baseKey(body: string, solid: Solid): string {
@@ -53,7 +41,7 @@ export function keySolids(
   for (const [base, group] of groups) {
     const known = plan.anchors.filter((a) => a.key === base || a.key.startsWith(`${base}#`));
     if (group.length === 1 && known.length === 0) {
-      keyed.push({ key: base, solid: group[0], box: solidBox(group[0]) });
+      keyed.push({ key: base, solid: group[0], box: boxOf(group[0].positions) });
       continue;
     }
     const keys = new Map<Solid, Anchor>();
@@ -63,7 +51,9 @@ export function keySolids(
       if (home) keys.set(home, anchor);
     }
     const taken = new Set(known.map((a) => a.key));
-    const rest = group.filter((s) => !keys.has(s)).sort((a, b) => pieceOrder(solidBox(a).min, solidBox(b).min));
+    const rest = group
+      .filter((s) => !keys.has(s))
+      .sort((a, b) => pieceOrder(boxOf(a.positions).min, boxOf(b.positions).min));
     for (const solid of rest) {
       let n = 1;
       while (taken.has(n === 1 ? base : `${base}#${n}`)) n++;
@@ -71,14 +61,14 @@ export function keySolids(
       taken.add(key);
       keys.set(solid, { key, at: interiorPoint(solid).map((x) => x / factor) as [number, number, number] });
     }
-    for (const solid of group) keyed.push({ key: keys.get(solid)!.key, solid, box: solidBox(solid) });
+    for (const solid of group) keyed.push({ key: keys.get(solid)!.key, solid, box: boxOf(solid.positions) });
     anchors.push(...known.filter((a) => ![...keys.values()].includes(a)), ...keys.values());
   }
   return { keyed, anchors };
 }
 
 function holdsPoint(solid: Solid, at: Vec3): boolean {
-  const box = solidBox(solid);
+  const box = boxOf(solid.positions);
   for (let a = 0; a < 3; a++) if (at[a] < box.min[a] || at[a] > box.max[a]) return false;
   return insideSolid(buildBlocks(closedMesh(solid, () => 0)), at);
 }
@@ -117,7 +107,7 @@ const FILM = 1e-3;
 
 /** Whether a solid is only a film or crumb left at a seam. */
 export function isFilm(solid: Solid, frames: ReadonlyMap<string, Frame>): boolean {
-  const box = solidBox(solid);
+  const box = boxOf(solid.positions);
   const diagonal = Math.hypot(...[0, 1, 2].map((a) => box.max[a] - box.min[a]));
   for (const seam of new Set(solid.caps.map((c) => c.seam))) {
     const [nx, ny, nz] = frames.get(seam)!.normal;

@@ -14,7 +14,7 @@ import {
   volumeFrom,
 } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
-import { type Blocks, type Box, bounds, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
+import { type Blocks, type Box, boxOf, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
 import type { Seam } from './schema.ts';
@@ -133,7 +133,7 @@ export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBo
         key,
         body,
         mesh,
-        box: bounds(mesh.positions),
+        box: boxOf(mesh.positions),
         ...extent(mesh.positions),
         blocks: () => {
           blocks ??= buildBlocks(mesh);
