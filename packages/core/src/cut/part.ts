@@ -128,8 +128,9 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
     const oldOrNew = (x: number): number => (x < 0 ? own - 1 - x : sign > 0 ? number[x] : own + number[x]);
     const renumbered = caps.map((cap) => ({ ...cap, loops: cap.loops.map((l) => Uint32Array.from(l, oldOrNew)) }));
     const fresh = loops.map((l) => {
-      const loop = Uint32Array.from(l, (x) => own + x);
-      return sign > 0 ? loop.reverse() : loop;
+      const loop = new Uint32Array(l.length);
+      for (let i = 0; i < l.length; i++) loop[sign > 0 ? l.length - 1 - i : i] = own + l[i];
+      return loop;
     });
     const allCaps = [...renumbered, { seam: plane.seam, side: sign, loops: fresh }];
     return { positions, triangles, tags: sideTags, caps: allCaps };

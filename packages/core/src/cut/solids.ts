@@ -104,7 +104,8 @@ function close(cell: Cell, regions: readonly Region[], fallback: Triangulator): 
       at += h.length;
     }
     const flat = triangulate(r.outer2, r.holes2, fallback);
-    const out = Uint32Array.from(flat, (i) => ids[i]);
+    const out = new Uint32Array(flat.length);
+    for (let i = 0; i < flat.length; i++) out[i] = ids[flat[i]];
     if (r.side > 0) for (let i = 0; i < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2], out[i + 1]];
     return { ...r, triangles: out };
   });
