@@ -10,7 +10,7 @@ const web = resolve(root, 'apps/web/dist');
 
 try {
   const server = await startServer({
-    data: resolve(process.env.GEPHYRA_DATA ?? resolve(root, 'data')),
+    data: resolve(process.env.GEPHYRA_DATA ?? resolve(root, 'data/own')),
     port: Number(process.env.GEPHYRA_PORT ?? 4330),
     ...(existsSync(web) ? { web } : {}),
   });
