@@ -15,7 +15,6 @@ export const PRINTERS: readonly Printer[] = [
   make('Resin 145', [145, 90, 180], { kind: 'resin', nozzle: 0.05, margin: 1 }),
   make('Desktop 180', [180, 180, 180]),
   make('Desktop 220', [220, 220, 250]),
-  make('Desktop 256', [256, 256, 256]),
   make('Large 300', [300, 300, 340]),
   make('Workshop 400', [400, 400, 450]),
 ];

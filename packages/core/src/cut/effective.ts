@@ -10,16 +10,18 @@ export interface EffectivePlane {
   readonly film: boolean;
 }
 
+/** How near to a plane a vertex counts as on it: the larger of 1e-7 of the size and 2^-22 of the largest coordinate, mm. */
+export const windowOf = (size: number, reach: number): number => Math.max(size * 1e-7, reach * 2 ** -22);
+
 /**
  * Moves a plane within a tiny window into the widest gap between the vertices near it.
  *
- * Window: the larger of 1e-7 of the model's size and 2^-22 of the largest coordinate. What touches the plane decides the
+ * What touches the plane decides the
  * side: a flush face that looks along the normal (solid below it), or an edge or corner from which the surface only goes
  * down, is left below the plane; their counterparts above. So no film stays on the wrong side, unless both kinds lie at
  * the same height.
  */
-export function effectivePlane(frame: Frame, cells: readonly Cell[], size: number, reach: number): EffectivePlane {
-  const window = Math.max(size * 1e-7, reach * 2 ** -22);
+export function effectivePlane(frame: Frame, cells: readonly Cell[], window: number): EffectivePlane {
   const near: number[] = [];
   const contacts: Contact[] = [];
   for (const cell of cells) {

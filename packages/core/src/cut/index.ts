@@ -1,7 +1,7 @@
 export { type CapLoops, type Cell, cellOf } from './cell.ts';
-export { type EffectivePlane, effectivePlane } from './effective.ts';
+export { type Cut, cutCells } from './cut.ts';
+export { windowOf } from './effective.ts';
 export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
-export { type Parted, partCell } from './part.ts';
 export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
 export { inRegion, type Region, regionsOf } from './regions.ts';
 export { type Profile, type Section, sectionAt, sectionProfile } from './section.ts';

@@ -6,6 +6,8 @@ import type { CapLoops, Cell } from './cell.ts';
 export interface Parted {
   readonly above: Cell | null;
   readonly below: Cell | null;
+  /** distance of the vertex nearest to the plane, mm; infinite for a cell whose box keeps away from it */
+  readonly nearest: number;
 }
 
 /** A cut cap before its vertices are renumbered: new ones stand as −1 − k. */
@@ -18,6 +20,8 @@ export interface CutPlane {
   readonly seam: string;
   readonly normal: Vec3;
   readonly offset: number;
+  /** cells whose box keeps farther away than this are not looked at, mm */
+  readonly window: number;
 }
 
 /**
@@ -35,7 +39,7 @@ export interface CutPlane {
 export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<string, Vec3>): Parted {
   const { positions: p, triangles: t, tags } = cell;
   const side = sideOf(cell, plane);
-  if (side !== 0) return side > 0 ? { above: cell, below: null } : { above: null, below: cell };
+  if (side !== 0) return { above: side > 0 ? cell : null, below: side > 0 ? null : cell, nearest: Infinity };
   const vertexCount = p.length / 3;
 
   // Vertices above fill `places` from the front, those below from behind towards it; both keep room for new ones after
@@ -44,10 +48,10 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const number = scratch(vertexCount);
   const places = new Float64Array(p.length + room * 6);
   const belowEnd = vertexCount + room;
-  const aboveCount = classify(p, plane, number, places, belowEnd);
+  const { above: aboveCount, nearest } = classify(p, plane, number, places, belowEnd);
   const belowCount = vertexCount - aboveCount;
-  if (aboveCount === 0) return { above: null, below: cell };
-  if (belowCount === 0) return { above: cell, below: null };
+  if (aboveCount === 0) return { above: null, below: cell, nearest };
+  if (belowCount === 0) return { above: cell, below: null, nearest };
 
   // Whole triangles: those above fill `whole` from the front, those below from the back. Room is left between them for
   // the triangles with new vertices, so that both sides can stay where they are.
@@ -138,11 +142,12 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   return {
     above: finish(above, capsAbove, 1),
     below: finish(below, capsBelow, -1),
+    nearest,
   };
 }
 
 /** +1 or −1 when the cell's whole box lies above or below the plane, else 0. */
-function sideOf(cell: Cell, { normal, offset }: CutPlane): number {
+function sideOf(cell: Cell, { normal, offset, window }: CutPlane): number {
   const box = boxOf(cell.positions);
   let low = -offset;
   let high = -offset;
@@ -151,31 +156,35 @@ function sideOf(cell: Cell, { normal, offset }: CutPlane): number {
     low += Math.min(x, y);
     high += Math.max(x, y);
   }
-  return low > 0 ? 1 : high < 0 ? -1 : 0;
+  return low > window ? 1 : high < -window ? -1 : 0;
 }
 
 // The two passes over the whole mesh are functions of their own: short loops are optimized soon and stay so.
 
-/** Numbers the vertices of either side and puts them there, in one pass; gives the number of those above. */
+/** Numbers the vertices of either side and puts them there, in one pass; counts those above, finds the nearest. */
 function classify(
   p: Float64Array,
   plane: CutPlane,
   number: Int32Array,
   places: Float64Array,
   belowEnd: number,
-): number {
+): { above: number; nearest: number } {
   const nx = plane.normal[0];
   const ny = plane.normal[1];
   const nz = plane.normal[2];
   const offset = plane.offset;
   let above = 0;
   let below = 0;
+  let nearest = Infinity;
   for (let v = 0, k = 0; k < p.length; v++, k += 3) {
     const x = p[k];
     const y = p[k + 1];
     const z = p[k + 2];
     let w = 0;
-    if (nx * x + ny * y + nz * z - offset > 0) {
+    const d = nx * x + ny * y + nz * z - offset;
+    const far = d < 0 ? -d : d;
+    if (far < nearest) nearest = far;
+    if (d > 0) {
       number[v] = above;
       w = above++ * 3;
     } else {
@@ -186,7 +195,7 @@ function classify(
     places[w + 1] = y;
     places[w + 2] = z;
   }
-  return above;
+  return { above, nearest };
 }
 
 /** Sorts whole triangles to the front (above) and the back (below); gives where they end and begin. */

@@ -1,6 +1,6 @@
 import { BLOCK, type Blocks, type IndexedMesh } from '../mesh/index.ts';
 import { cellOf } from './cell.ts';
-import { effectivePlane } from './effective.ts';
+import { effectivePlane, windowOf } from './effective.ts';
 import { atOffset, type Frame } from './frame.ts';
 import { type Loop2, loopArea } from './polygon.ts';
 import { extent } from './split.ts';
@@ -18,7 +18,7 @@ export interface Section {
  */
 export function sectionAt(mesh: IndexedMesh, frame: Frame, blocks?: Blocks): Section {
   const { size, reach } = extent(mesh.positions);
-  const plane = atOffset(frame, effectivePlane(frame, [cellOf(mesh)], size, reach).offset);
+  const plane = atOffset(frame, effectivePlane(frame, [cellOf(mesh)], windowOf(size, reach)).offset);
   const loops = sectionLoops(mesh, plane, blocks);
   return { loops, area: loops.reduce((sum, l) => sum + loopArea(l), 0) };
 }

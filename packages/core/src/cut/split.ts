@@ -1,9 +1,8 @@
 import { boxOf, type IndexedMesh, sizeOf } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
-import { effectivePlane } from './effective.ts';
+import { cutCells } from './cut.ts';
+import { windowOf } from './effective.ts';
 import type { Frame } from './frame.ts';
-import { atOffset } from './frame.ts';
-import { partCell } from './part.ts';
 import { closeCell, closedMesh, type Solid, solidsOf } from './solids.ts';
 import type { Triangulator } from './triangulate.ts';
 
@@ -62,9 +61,7 @@ export function splitByPlane(mesh: IndexedMesh, frame: Frame, capTag: number, fa
 }
 
 function part(mesh: IndexedMesh, frame: Frame) {
-  const root = cellOf(mesh);
   const { size, reach } = extent(mesh.positions);
-  const { offset, film } = effectivePlane(frame, [root], size, reach);
-  const plane = atOffset(frame, offset);
-  return { ...partCell(root, { seam: 's', normal: plane.normal, offset }, new Map()), plane, film };
+  const { parts, plane, film } = cutCells([cellOf(mesh)], 's', frame, windowOf(size, reach), new Map());
+  return { ...parts[0], plane, film };
 }

@@ -1,17 +1,16 @@
 import {
-  atOffset,
   type CapRegion,
   type Cell,
   cellOf,
-  effectivePlane,
+  cutCells,
   extent,
   type Frame,
   makeFrame,
-  partCell,
   type Solid,
   solidsOf,
   type Triangulator,
   volumeFrom,
+  windowOf,
 } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import { type Blocks, type Box, boxOf, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
@@ -25,9 +24,8 @@ export interface SizedBody {
   readonly body: Body;
   readonly mesh: Body['mesh'];
   readonly box: Box;
-  /** largest side and largest coordinate, mm */
-  readonly size: number;
-  readonly reach: number;
+  /** how near to a plane a vertex counts as on it, mm */
+  readonly window: number;
   blocks(): Blocks;
 }
 
@@ -128,13 +126,14 @@ export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBo
     key,
     () => {
       const mesh = scaled(body.mesh, factor);
+      const { size, reach } = extent(mesh.positions);
       let blocks: Blocks | undefined;
       return {
         key,
         body,
         mesh,
         box: boxOf(mesh.positions),
-        ...extent(mesh.positions),
+        window: windowOf(size, reach),
         blocks: () => {
           blocks ??= buildBlocks(mesh);
           return blocks;
@@ -177,13 +176,12 @@ export function cutBody(
 }
 
 function nextStage(key: string, before: Stage, sized: SizedBody, id: string, frame: Frame): Stage {
-  const { offset, film } = effectivePlane(frame, before.cells, sized.size, sized.reach);
-  const frames = new Map(before.frames).set(id, atOffset(frame, offset));
-  const normals = new Map([...frames].map(([s, f]) => [s, f.normal]));
+  const normals = new Map([...before.frames].map(([s, f]) => [s, f.normal]));
+  const { parts, plane, film } = cutCells(before.cells, id, frame, sized.window, normals);
+  const frames = new Map(before.frames).set(id, plane);
   const cells: Cell[] = [];
   let cuts = false;
-  for (const cell of before.cells) {
-    const { above, below } = partCell(cell, { seam: id, normal: frame.normal, offset }, normals);
+  for (const { above, below } of parts) {
     cuts ||= above !== null && below !== null;
     if (below) cells.push(below);
     if (above) cells.push(above);
