@@ -44,7 +44,7 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
 
   // Vertices above fill `places` from the front, those below from behind towards it; both keep room for new ones after
   // them. number[v]: its number above (0, 1, 2 …); below, its number less the count of those below, so it is negative.
-  const room = 4 * Math.ceil(Math.sqrt(tags.length)) + 4096;
+  const room = 8 * Math.ceil(Math.sqrt(tags.length)) + 8192;
   const number = scratch(vertexCount);
   const places = new Float64Array(p.length + room * 6);
   const belowEnd = vertexCount + room;
@@ -54,9 +54,9 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   if (belowCount === 0) return { above: cell, below: null, nearest };
 
   // Whole triangles: those above fill `whole` from the front, those below from the back. Room is left between them for
-  // the triangles with new vertices, so that both sides can stay where they are.
-  const whole = new Uint32Array(t.length + room * 3);
-  const wholeTags = new Uint32Array(tags.length + room);
+  // the triangles with new vertices (three for each new vertex), so that both sides can stay where they are.
+  const whole = new Uint32Array(t.length + room * 9);
+  const wholeTags = new Uint32Array(tags.length + room * 3);
   const crossedTriangles: number[] = [];
   const [front, back] = sortTriangles(t, tags, number, belowCount, whole, wholeTags, crossedTriangles);
   const above = new LateTriangles();
