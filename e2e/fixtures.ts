@@ -74,6 +74,22 @@ export async function computed(page: Page): Promise<void> {
   await expect(page.getByTestId('view')).toHaveAttribute('data-settled', 'true');
 }
 
+/** Drops a model on the page of projects, as from a folder of the desktop. */
+export async function drop(page: Page, app: App, bytes: Uint8Array, name: string): Promise<void> {
+  await page.goto(app.base);
+  const files = await page.evaluateHandle(
+    ({ text, fileName }) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([Uint8Array.from(atob(text), (c) => c.charCodeAt(0))], fileName));
+      return transfer;
+    },
+    { text: Buffer.from(bytes).toString('base64'), fileName: name },
+  );
+  await page.getByText('No project yet').dispatchEvent('drop', { dataTransfer: files });
+  await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
+  await computed(page);
+}
+
 /** Goes to a station by the bridge. */
 export const go = (page: Page, station: string) =>
   page.getByRole('navigation', { name: 'Stations' }).getByRole('link', { name: station }).click();

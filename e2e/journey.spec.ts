@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import { readStl } from '../packages/core/src/formats/index.ts';
 import { topology, volume, weldExact } from '../packages/core/src/mesh/index.ts';
 import { judge } from '../packages/core/testing/judges.ts';
-import { bring, computed, expect, float, go, saved, test } from './fixtures.ts';
+import { bring, computed, drop, expect, float, go, saved, test } from './fixtures.ts';
 
 /** The mesh of a binary STL after an exact weld. */
 function meshOf(bytes: Uint8Array) {
@@ -12,7 +12,7 @@ function meshOf(bytes: Uint8Array) {
 }
 
 test('a model becomes checked files: printer, seams, pins, a mended finding, export', async ({ page, app }) => {
-  await bring(page, app, float);
+  await drop(page, app, float, 'Harbour float.stl');
   await page.getByRole('combobox', { name: 'Printer' }).selectOption('Desktop 180');
   await expect(page.getByText('2.4 printers tall')).toBeVisible();
 

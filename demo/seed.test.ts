@@ -1,0 +1,40 @@
+import { rm } from 'node:fs/promises';
+import { type ProjectCard, routes } from '@gephyra/contract';
+import { loadKernel, toPrintable, topology } from '@gephyra/core';
+import { startServer } from '@gephyra/server';
+import { describe, expect, it } from 'vitest';
+import { Client, tempFolder } from '../apps/server/testing/client.ts';
+import { lantern } from './models.ts';
+import { seed } from './seed.ts';
+
+describe('the demo', () => {
+  it('has a closed lantern of some 620 mm and more than 100 000 triangles', async () => {
+    const { positions, triangles } = lantern(await loadKernel());
+    const count = triangles.length / 3;
+    expect(count).toBeGreaterThan(100_000);
+    expect(topology({ triangles }).watertight).toBe(true);
+    expect(toPrintable({ positions, triangles, tags: new Uint32Array(count) }).topology.watertight).toBe(true);
+  });
+
+  it('is brought in once: the lantern with one thing to mend, the anchor uncut; a second start changes nothing', async () => {
+    const data = await tempFolder();
+    const server = await startServer({ data, port: 0 });
+    const client = new Client(`http://localhost:${server.port}`);
+    const cards = async () => (await client.call<ProjectCard[]>(routes.projects)).body;
+    await seed(client.base, data);
+    await expect
+      .poll(async () => (await cards()).map((c) => [c.name, c.summary?.pieces, c.summary?.fitting, c.summary?.stops]), {
+        timeout: 30_000,
+      })
+      .toEqual([
+        ['Ebb-bell lantern', 3, 3, 1],
+        ['Reeve’s anchor', 1, 0, 1],
+      ]);
+    const [first] = await cards();
+    await client.call(routes.project(first.id), 'PATCH', { name: 'My lantern' });
+    await seed(client.base, data);
+    expect((await cards()).map((c) => c.name).sort()).toEqual(['My lantern', 'Reeve’s anchor']);
+    await server.close();
+    await rm(data, { recursive: true, force: true });
+  });
+});
