@@ -28,7 +28,8 @@ export function Caliper({ seam, at, onMove, onRelease }: Props) {
   const { plan, view } = useProject();
   const profile = useProfile(seam);
   const svg = useRef<SVGSVGElement>(null);
-  const dragging = useRef(false);
+  /** how far from the seam it was taken hold of, mm; null while it is not held */
+  const hold = useRef<number | null>(null);
   const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
   const factor = view?.factor ?? 1;
   const axis = baseAxis(seam.normal);
@@ -48,10 +49,10 @@ export function Caliper({ seam, at, onMove, onRelease }: Props) {
   );
   const clamp = (place: number): number => Math.min(to, Math.max(from, place));
 
-  const placeOf = (event: PointerEvent): number => {
+  const placeOf = (event: PointerEvent, shift = 0): number => {
     const box = svg.current!.getBoundingClientRect();
     const local = ((event.clientY - box.top) / box.height) * H;
-    return Number(clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from)).toFixed(2));
+    return Number(clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from) + shift).toFixed(2));
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
@@ -118,23 +119,27 @@ export function Caliper({ seam, at, onMove, onRelease }: Props) {
         aria-valuenow={Number(at.toFixed(2))}
         aria-valuetext={`${at.toFixed(1)} mm, ${left.before.toFixed(0)} mm on one side, ${left.after.toFixed(0)} mm on the other`}
         aria-orientation="vertical"
-        className="cursor-ns-resize"
+        className="group cursor-ns-resize focus-visible:outline-none"
         onKeyDown={onKeyDown}
         onPointerDown={(e) => {
-          dragging.current = true;
+          hold.current = at - placeOf(e);
           e.currentTarget.setPointerCapture(e.pointerId);
           e.currentTarget.focus();
         }}
-        onPointerMove={(e) => dragging.current && onMove(placeOf(e))}
+        onPointerMove={(e) => hold.current !== null && onMove(placeOf(e, hold.current))}
         onPointerUp={(e) => {
-          if (!dragging.current) return;
-          dragging.current = false;
-          onRelease(placeOf(e));
+          if (hold.current === null) return;
+          onRelease(placeOf(e, hold.current));
+          hold.current = null;
         }}
       >
         <rect x="0" y={y(at) - 9} width={W} height="18" fill="transparent" />
         <path d={`M14 ${y(at)}H${W}`} stroke="var(--color-cut)" strokeWidth="2" />
-        <path d={`M2 ${y(at) - 7}h14l6 7l-6 7h-14z`} fill="var(--color-cut)" />
+        <path
+          d={`M2 ${y(at) - 7}h14l6 7l-6 7h-14z`}
+          fill="var(--color-cut)"
+          className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
+        />
         <text x={W - 2} y={y(at) + 13} textAnchor="end" className="num fill-cut text-[12px]">
           {(here / 100).toFixed(1)} cm²
         </text>

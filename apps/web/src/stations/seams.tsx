@@ -94,7 +94,7 @@ export default function SeamsStation() {
             the section is narrow.
           </p>
         )}
-        <ol className="border-rule border-t" aria-label="Seams in order">
+        <ol className={plan.seams.length > 0 ? 'border-rule border-t' : ''} aria-label="Seams in order">
           {plan.seams.map((seam, i) => (
             <SeamRow
               key={seam.id}

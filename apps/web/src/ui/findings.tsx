@@ -24,7 +24,10 @@ export function Findings({ list, empty }: { list: readonly Finding[]; empty?: st
             {f.message}
           </p>
           {f.mend && (
-            <Button className="mt-1.5" onClick={() => f.mend && change(f.mend.label, f.mend.change)}>
+            <Button
+              className="mt-1.5 h-auto min-h-[30px] !whitespace-normal py-1 text-left"
+              onClick={() => f.mend && change(f.mend.label, f.mend.change)}
+            >
               {f.mend.label}
             </Button>
           )}
