@@ -1,0 +1,92 @@
+import fc from 'fast-check';
+import { unzipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { judge } from '../../testing/judges.ts';
+import { blob, box, moved, together } from '../../testing/shapes.ts';
+import { topology, volume } from '../mesh/index.ts';
+import { toPrintable } from './printable.ts';
+import { shortest } from './stl.ts';
+import { writeThreeMf } from './threemf.ts';
+
+describe('toPrintable', () => {
+  it('gives coordinates that float32 holds exactly', () => {
+    const mesh = moved(
+      blob(9, 10, 100, () => 30),
+      (x, y, z) => [x / 3, y / 7, z / 11],
+    );
+    const { mesh: out, topology: t } = toPrintable(mesh);
+    expect(t.watertight).toBe(true);
+    for (const x of out.positions) expect(Math.fround(x)).toBe(x);
+    expect(volume(out)).toBeCloseTo(volume(mesh), 2);
+  });
+
+  it('drops triangles that collapse and stays closed', () => {
+    // a row of vertices a billionth of a millimetre apart along one edge of a box
+    const sliver = moved(box([0, 0, 0], [100, 100, 100]), (x, y, z) => [x === 0 && z > 50 ? 1e-9 : x, y, z]);
+    const collapsed = together(sliver);
+    const { mesh, topology: t } = toPrintable(collapsed);
+    expect(t.watertight).toBe(true);
+    expect(judge(mesh).status).toBe('NoError');
+  });
+
+  it('a solid thinner than float32 can tell is dropped or kept closed, never torn', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1e-9, max: 1e-4, noNaN: true }), fc.integer({ min: 0, max: 500 }), (thin, far) => {
+        const wafer = box([far, far, far], [far + 50, far + 50, far + thin]);
+        const { mesh, topology: t } = toPrintable(wafer);
+        expect(t.openEdges).toBe(0);
+        if (mesh.tags.length > 0) expect(t.watertight).toBe(true);
+      }),
+    );
+  });
+
+  it('keeps the tag of every triangle that stays', () => {
+    const mesh = { ...box([0, 0, 0], [1, 1, 1]), tags: Uint32Array.from({ length: 12 }, (_, i) => i) };
+    expect([...toPrintable(mesh).mesh.tags]).toEqual([...mesh.tags]);
+  });
+});
+
+describe('writeThreeMf', () => {
+  const solids = [
+    { name: 'A1 lower <left> & "back"', mesh: box([0, 0, 0], [10, 20, 30]) },
+    { name: 'A2 upper\u0007', mesh: box([0, 0, 30], [10, 20, 60.5]) },
+  ];
+  const files = unzipSync(writeThreeMf(solids, 'Reeve’s <bell>'));
+  const model = new TextDecoder().decode(files['3D/3dmodel.model']);
+
+  it('has the parts the package format asks for', () => {
+    expect(Object.keys(files).sort()).toEqual(['3D/3dmodel.model', '[Content_Types].xml', '_rels/.rels']);
+    const text = (name: string) => new TextDecoder().decode(files[name]);
+    expect(text('[Content_Types].xml')).toContain('Extension="model"');
+    expect(text('_rels/.rels')).toContain('Target="/3D/3dmodel.model"');
+  });
+
+  it('names every solid, in millimetres and in its place, with marked-up characters escaped', () => {
+    expect(model).toContain('unit="millimeter"');
+    expect(model).toContain('name="A1 lower &#60;left&#62; &#38; &#34;back&#34;"');
+    expect(model).toContain('name="A2 upper"');
+    expect(model.match(/<object /g)).toHaveLength(2);
+    expect(model.match(/<item objectid="[12]"\/>/g)).toHaveLength(2);
+    expect(model).toContain('<vertex x="10" y="20" z="60.5"/>');
+  });
+
+  it('gives back the very meshes when it is read', () => {
+    const objects = model.split('<object ').slice(1);
+    objects.forEach((text, i) => {
+      const numbers = (pattern: RegExp) => [...text.matchAll(pattern)].flatMap((m) => m.slice(1).map(Number));
+      const positions = Float64Array.from(numbers(/<vertex x="([^"]+)" y="([^"]+)" z="([^"]+)"/g));
+      const triangles = Uint32Array.from(numbers(/<triangle v1="(\d+)" v2="(\d+)" v3="(\d+)"/g));
+      expect(positions).toEqual(solids[i].mesh.positions);
+      expect(topology({ triangles }).watertight).toBe(true);
+      expect(volume({ positions, triangles })).toBeCloseTo([6000, 6100][i], 9);
+    });
+  });
+
+  it('writes the shortest decimals that read back as the same float32', () => {
+    fc.assert(
+      fc.property(fc.float({ noNaN: true, noDefaultInfinity: true }), (x) => {
+        expect(Math.fround(Number(shortest(x)))).toBe(x + 0 === 0 ? 0 : x);
+      }),
+    );
+  });
+});
