@@ -125,6 +125,16 @@ test('every change survives reload, restart and kill, and can be undone and redo
   await saved(page);
   await page.keyboard.press('Control+Shift+Z');
   await expect(position).toHaveValue('35');
+  await saved(page);
+  await page.getByRole('link', { name: 'Projects' }).click();
+  await page.getByRole('link', { name: /^Open/ }).click();
+  await go(page, 'Seams');
+  await expect(position).toHaveValue('35');
+  await position.fill('12');
+  await position.press('Enter');
+  await saved(page);
+  await page.reload();
+  await expect(position).toHaveValue('12');
 });
 
 test('a second tab that works on an older plan is told, and loses nothing that was saved', async ({

@@ -12,6 +12,8 @@ export interface ModelView {
   readonly box: BoxView;
   readonly triangles: number;
   readonly notes: readonly string[];
+  /** both ends of every open edge, xyz each */
+  readonly openEdges: Float32Array;
 }
 
 /** A piece as the interface shows it. `skin` and `caps` are ids of geometry. */

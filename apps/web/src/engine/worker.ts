@@ -57,6 +57,11 @@ const engine = {
       box: sourceBox(bodies),
       triangles: bodies.reduce((n, b) => n + b.mesh.tags.length, 0),
       notes: found.notes,
+      openEdges: Float32Array.from(
+        bodies.flatMap((b) =>
+          [...b.topology.openEdgeVertices].flatMap((v) => [...b.mesh.positions.subarray(v * 3, v * 3 + 3)]),
+        ),
+      ),
     };
   },
 

@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
@@ -16,10 +16,14 @@ import { Shelf } from './shelf.tsx';
 import { ViewTools } from './view-tools.tsx';
 import { useSelection, useWorkspace, WorkspaceProvider } from './workspace-state.tsx';
 
+let openings = 0;
+
 /** Loads a project and opens it at the station in the address. */
 export default function ProjectPage() {
   const { projectId = '' } = useParams();
-  const { data, error } = useSWR<Project, Error>(`project ${projectId}`, () => api.project(projectId), {
+  // every opening asks the server: an older copy would be edited on a revision that has passed
+  const [opening] = useState(() => ++openings);
+  const { data, error } = useSWR<Project, Error>(`project ${projectId} ${opening}`, () => api.project(projectId), {
     revalidateOnFocus: false,
     revalidateIfStale: true,
     revalidateOnReconnect: false,

@@ -63,6 +63,7 @@ export class Scene {
   private readonly ground = new THREE.Group();
   private readonly stand = parted();
   private readonly standIn = new THREE.Mesh(new THREE.BufferGeometry(), this.stand.material);
+  private readonly openEdges = new THREE.LineSegments(new THREE.BufferGeometry(), this.inks.cutInFront);
   private readonly light = new THREE.DirectionalLight('#fff6e6', 2.1);
   private labels: { text: string; at: THREE.Vector3; kind: Label['kind'] }[] = [];
   private staffLabels: { text: string; at: THREE.Vector3; kind: Label['kind'] }[] = [];
@@ -82,7 +83,14 @@ export class Scene {
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', this.request);
-    this.scene.add(new THREE.HemisphereLight('#fffaf0', '#9a8d78', 1.55), this.light, this.ground, this.furniture);
+    this.scene.add(
+      new THREE.HemisphereLight('#fffaf0', '#9a8d78', 1.55),
+      this.light,
+      this.ground,
+      this.furniture,
+      this.openEdges,
+    );
+    this.openEdges.frustumCulled = false;
     this.standIn.visible = false;
     this.scene.add(this.standIn);
     let down: [number, number] | null = null;
@@ -152,7 +160,16 @@ export class Scene {
     this.request();
   }
 
+  /** The edges at which the model is open, drawn through everything so that they are found. */
+  setOpenEdges(ends: Float32Array): void {
+    this.openEdges.geometry.dispose();
+    this.openEdges.geometry = new THREE.BufferGeometry();
+    this.openEdges.geometry.setAttribute('position', new THREE.BufferAttribute(ends, 3));
+    this.request();
+  }
+
   show(shown: Shown, factor: number): void {
+    this.openEdges.scale.setScalar(factor);
     const drag = shown.dragging;
     this.standIn.visible = drag !== null;
     this.standIn.scale.setScalar(factor);

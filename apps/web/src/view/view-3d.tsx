@@ -56,6 +56,7 @@ export function View3D({ shown, onPick, tools, caption }: Props) {
   useEffect(() => {
     if (!scene || !engine || !model) return;
     let alive = true;
+    scene.setOpenEdges(model.openEdges);
     void engine.proxy().then((g) => alive && scene.setStandIn(g));
     return () => {
       alive = false;
