@@ -127,6 +127,8 @@ export class Scene {
     view.pieces.forEach((p, i) => {
       const group = new THREE.Group();
       const material = clay(pieceColour(i));
+      // an open body shows its inside
+      if (!p.closed) material.side = THREE.DoubleSide;
       const skin = new THREE.Mesh(this.geometry.get(p.skin) ?? empty, [this.capMaterial, material]);
       skin.userData.piece = p.key;
       const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, [this.capMaterial, material]));
