@@ -1,6 +1,6 @@
 // What `npm run demo` and `npm test` need before they can start: packages, and for tests a browser.
 import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -38,6 +38,3 @@ export function findChromium() {
   if (!path) throw new Error('Chromium was not found. Install it, or set CHROMIUM_PATH to its program.');
   return path;
 }
-
-/** The project's version, from package.json. */
-export const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;

@@ -7,5 +7,5 @@ export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { scaled } from './transform.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
-export { add, along, cross, dot, length, normalize, scale, sub } from './vec.ts';
+export { cross, dot, normalize, sub } from './vec.ts';
 export { compact, find, unite, type Weld, weldExact, weldWithin } from './weld.ts';

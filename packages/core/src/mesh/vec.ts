@@ -8,16 +8,9 @@ export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[0] * b[1] - a[1] * b[0],
 ];
 
-export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
-
 export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
-export const scale = (a: Vec3, s: number): Vec3 => [a[0] * s, a[1] * s, a[2] * s];
-
-/** a + b·s */
-export const along = (a: Vec3, b: Vec3, s: number): Vec3 => [a[0] + b[0] * s, a[1] + b[1] * s, a[2] + b[2] * s];
-
-export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
 
 /** The unit vector along `a`; the zero vector stays zero. */
 export const normalize = (a: Vec3): Vec3 => {

@@ -132,7 +132,7 @@ export function placeJoints(
     let apart = Infinity;
     let nearest = '';
     for (const other of prisms) {
-      const d = jointGap(prism, socket, male, face.id, other);
+      const d = jointGap(prism, socket, face.id, other);
       if (d < apart) {
         apart = d;
         nearest = other.joint.id;
@@ -308,17 +308,9 @@ function rootMaterial(
   );
 }
 
-/** Distance of a socket to another joint's socket or root when they share a piece, else infinite. */
-function jointGap(
-  prism: Prism,
-  socket: string,
-  male: string,
-  face: string,
-  other: { joint: PlacedJoint; prism: Prism },
-): number {
+/** Distance of a socket to another joint on its face, or to another socket in its piece; else infinite. */
+function jointGap(prism: Prism, socket: string, face: string, other: { joint: PlacedJoint; prism: Prism }): number {
   if (other.joint.face === face) return convexGap(prism.outline, other.prism.outline);
-  const shared = [socket, male].includes(other.joint.socket!) || socket === other.joint.male;
-  if (!shared) return Infinity;
   if (socket !== other.joint.socket) return Infinity;
   const a = middle(prism);
   const b = middle(other.prism);
