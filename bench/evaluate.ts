@@ -1,13 +1,4 @@
-import {
-  EvalCache,
-  evaluate,
-  type Kernel,
-  kernelTriangulator,
-  type Plan,
-  parsePlan,
-  topology,
-  volume,
-} from '@gephyra/core';
+import { EvalCache, evaluate, type Kernel, kernelTriangulator, type Plan, parsePlan, shapeOf } from '@gephyra/core';
 import { blob } from '../packages/core/testing/shapes.ts';
 import { median, type Row } from './measure.ts';
 
@@ -41,7 +32,7 @@ function plan(lastSeam: number, pinShift: number): Plan {
 export function benchEvaluate(kernel: Kernel): Row[] {
   const fallback = kernelTriangulator(kernel);
   const mesh = blob(387, 387, 600, (a, z) => 150 + 10 * Math.sin(6 * a) + 15 * Math.cos(5 * z));
-  const body = { id: 'b1', name: 'bench', mesh, topology: topology(mesh), volume: volume(mesh) };
+  const body = { id: 'b1', name: 'bench', part: 0, ...shapeOf(mesh) };
   const time = (run: () => void): number => {
     const start = performance.now();
     run();

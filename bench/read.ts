@@ -25,7 +25,7 @@ export function benchRead(): Row[] {
     { name: 'shuffled', bytes: shuffled, times: 5 },
   ].map(({ name, bytes, times }): Row => {
     const { ours, theirs } = interleaved(3, {
-      ours: () => void weldExact(readStl(bytes).parts[0].soup),
+      ours: () => void weldExact(readStl(bytes).parts[0].positions),
       theirs: () => {
         const geometry = new STLLoader().parse(bytes.buffer.slice(0) as ArrayBuffer);
         geometry.deleteAttribute('normal');

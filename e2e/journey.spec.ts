@@ -7,7 +7,7 @@ import { bring, computed, drop, expect, float, go, saved, test } from './fixture
 
 /** The mesh of a binary STL after an exact weld. */
 function meshOf(bytes: Uint8Array) {
-  const { positions, corners } = weldExact(readStl(bytes).parts[0].soup);
+  const { positions, corners } = weldExact(readStl(bytes).parts[0].positions);
   return { positions, triangles: corners, tags: new Uint32Array(corners.length / 3) };
 }
 

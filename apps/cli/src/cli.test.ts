@@ -74,7 +74,7 @@ describe('gephyra', () => {
     expect(result.source).toEqual({ volume: 720_000, triangles: 12 });
     expect((await readdir(out)).sort()).toEqual(['pieces.csv', 'stock-a1-lower.stl', 'stock-a2-upper.stl']);
     const lower = readStl(await readFile(join(out, 'stock-a1-lower.stl')));
-    expect(lower.parts[0].soup.length / 9).toBe(result.pieces[0].triangles);
+    expect(lower.parts[0].positions.length / 9).toBe(result.pieces[0].triangles);
   });
 
   it('writes nothing while there are stop findings, unless allowed', async () => {

@@ -1,48 +1,29 @@
-import { basename } from 'node:path';
-import {
-  area,
-  bounds,
-  compact,
-  GephyraError,
-  readStl,
-  shells,
-  sizeOf,
-  topology,
-  volume,
-  weldExact,
-} from '@gephyra/core';
-import { type Arguments, readInput } from './arguments.ts';
+import { GephyraError, triangleCount } from '@gephyra/core';
+import type { Arguments } from './arguments.ts';
+import { readModelFile } from './model-file.ts';
+import { reportOf } from './report.ts';
 
-/** What a model file holds, after an exact weld and nothing else. */
+/** What a model file holds, after an exact weld, and everything that is wrong with it. */
 export async function inspect({ words, flags }: Arguments): Promise<number> {
   if (words.length !== 1) throw new GephyraError('usage', 'inspect takes one file.');
-  const raw = readStl(await readInput(words[0]), { name: basename(words[0]) });
-  const soup = new Float32Array(raw.parts.reduce((n, p) => n + p.soup.length, 0));
-  let at = 0;
-  for (const part of raw.parts) {
-    soup.set(part.soup, at);
-    at += part.soup.length;
-  }
-  const weld = weldExact(soup);
-  const mesh = { positions: weld.positions, triangles: weld.corners, tags: new Uint32Array(soup.length / 9) };
-  const identity = Uint32Array.from({ length: weld.positions.length / 3 }, (_, i) => i);
-  const clean = compact(mesh, identity);
-  const t = topology(clean);
+  const { raw, found } = await readModelFile(words[0]);
+  const report = reportOf(found.bodies, found);
   const result = {
     format: raw.format,
-    triangles: mesh.tags.length,
-    vertices: weld.positions.length / 3,
-    size: sizeOf(bounds(mesh.positions)),
-    volume: volume(clean),
-    area: area(clean),
-    shells: shells(clean).count,
-    watertight: t.watertight,
-    openEdges: t.openEdges,
-    nonManifoldEdges: t.nonManifoldEdges,
-    inconsistentEdges: t.inconsistentEdges,
-    notes: raw.notes,
+    unit: found.unit,
+    ...report,
+    triangles: raw.parts.reduce((n, p) => n + triangleCount(p), 0),
+    notes: found.notes,
   };
   if (flags.has('json')) console.log(JSON.stringify(result));
-  else for (const [key, value] of Object.entries(result)) console.log(`${key.padEnd(18)} ${String(value)}`);
+  else {
+    for (const [key, value] of Object.entries(result)) {
+      const plain = Array.isArray(value) && typeof value[0] === 'object' ? String(value.length) : String(value);
+      console.log(`${key.padEnd(20)} ${plain}`);
+    }
+    for (const b of report.bodies) {
+      console.log(`  ${b.id} ${b.name}: ${b.triangles} triangles, ${b.closed ? 'closed' : 'open'}`);
+    }
+  }
   return 0;
 }

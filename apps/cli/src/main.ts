@@ -1,15 +1,21 @@
 import process from 'node:process';
 import { GephyraError } from '@gephyra/core';
 import { parseArguments } from './arguments.ts';
+import { convert } from './convert.ts';
 import { inspect } from './inspect.ts';
 import { planCheck } from './plan-check.ts';
+import { repair } from './repair.ts';
 import { run } from './run.ts';
 
 const USAGE = `gephyra: splits models into pieces that fit the printer
 
   gephyra inspect FILE [--json]
-      what a model file holds
-  gephyra run PLAN.json --model FILE --out DIR [--format stl|3mf] [--json] [--allow-findings]
+      what a model file holds, and what is wrong with it
+  gephyra repair FILE --out FILE [--tolerance MM] [--close-openings] [--json]
+      mends what can be mended; says what it did and what is left
+  gephyra convert FILE --out FILE [--json]
+      writes a model as STL, OBJ, PLY or 3MF, by the name's ending
+  gephyra run PLAN.json --model FILE --out DIR [--format stl|obj|3mf] [--json] [--allow-findings]
       computes the pieces of a plan and writes them
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
@@ -21,6 +27,10 @@ async function main(list: readonly string[]): Promise<number> {
   switch (command) {
     case 'inspect':
       return inspect(parseArguments(rest, ['json']));
+    case 'repair':
+      return repair(parseArguments(rest, ['json', 'out', 'tolerance', 'close-openings']));
+    case 'convert':
+      return convert(parseArguments(rest, ['json', 'out']));
     case 'run':
       return run(parseArguments(rest, ['json', 'model', 'out', 'format', 'allow-findings']));
     case 'plan':

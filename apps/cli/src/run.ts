@@ -1,18 +1,20 @@
 import { mkdir, rename, writeFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import {
-  bodiesOf,
+  applyRecipe,
   EXPORT_FORMATS,
   type ExportFormat,
-  evaluate,
+  evaluateModel,
   exportPieces,
   GephyraError,
   kernelTriangulator,
   loadKernel,
+  loadSimplifier,
+  modelOf,
   parsePlan,
-  readStl,
 } from '@gephyra/core';
-import { type Arguments, readInput } from './arguments.ts';
+import type { Arguments } from './arguments.ts';
+import { readModelFile } from './model-file.ts';
 import { readJson } from './plan-check.ts';
 
 /**
@@ -30,12 +32,15 @@ export async function run({ words, flags }: Arguments): Promise<number> {
     throw new GephyraError('usage', `--format is one of ${EXPORT_FORMATS.join(', ')}.`);
   }
   const plan = parsePlan(await readJson(words[0]));
-  const name = basename(model).replace(/\.[^.]*$/, '');
-  const { bodies } = bodiesOf(readStl(await readInput(model), { name: basename(model) }), name);
-  const fallback = kernelTriangulator(await loadKernel());
+  const { found, stem: name } = await readModelFile(model);
+  const kernel = await loadKernel();
+  await loadSimplifier();
   const start = performance.now();
-  const e = evaluate(plan, bodies, { fallback });
-  const { files, written } = exportPieces(e.pieces, name, format);
+  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
+  const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
+  const { bodies } = shaped;
+  const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel) });
+  const { files, written } = exportPieces(e.pieces, name, format, found.palette);
   const seconds = (performance.now() - start) / 1000;
   const stops = e.findings.filter((f) => f.severity === 'stop').length + written.filter((w) => !w.watertight).length;
   const write = stops === 0 || flags.has('allow-findings');
@@ -49,9 +54,10 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   }
   const result = {
     source: {
-      volume: bodies.reduce((sum, b) => sum + b.volume, 0) * e.factor ** 3,
+      volume: bodies.reduce((sum, b) => sum + b.volume, 0),
       triangles: bodies.reduce((sum, b) => sum + b.mesh.tags.length, 0),
     },
+    recipe: shaped.reports,
     pieces: written.map(({ piece: p, file, watertight, triangles }) => ({
       key: p.key,
       name: `${p.code} ${p.name}`,

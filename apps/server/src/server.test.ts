@@ -101,7 +101,7 @@ describe('uploads', () => {
   it('that hold no model fail with a clear message and leave nothing behind', async () => {
     const before = (await stored()).length;
     const cases: [Uint8Array, string][] = [
-      [new Uint8Array(0), 'stl.empty'],
+      [new Uint8Array(0), 'model.empty'],
       [new TextEncoder().encode('The tide table of Brackhythe'.repeat(9)), 'stl.notAModel'],
       [tall.subarray(0, 84 + 50 * 5 + 20), 'stl.truncated'],
     ];
@@ -168,7 +168,7 @@ describe('exports', () => {
       'tide-bell/tide-bell-a1-lower.stl',
       'tide-bell/tide-bell-a2-upper.stl',
     ]);
-    expect(readStl(files['tide-bell/tide-bell-a1-lower.stl']).parts[0].soup.length).toBeGreaterThan(9 * 11);
+    expect(readStl(files['tide-bell/tide-bell-a1-lower.stl']).parts[0].positions.length).toBeGreaterThan(9 * 11);
     const again = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
     expect(again.body).toMatchObject({ id: job.id, state: 'done' });
     const stale = await client.call<Problem>(routes.exports(p.id), 'POST', { ...wanted, revision: 1 });

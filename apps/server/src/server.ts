@@ -44,6 +44,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const database = await openDatabase(options.data);
   const projects = new Projects(database.db);
   const jobs = new Jobs(database.db, blobs, projects);
+  await jobs.forgetOld();
   const used = await projects.blobs();
   for (const hash of await jobs.blobsInUse()) used.add(hash);
   await blobs.sweep(used);

@@ -1,4 +1,4 @@
-import { EXPORT_FORMATS, planSchema } from '@gephyra/core';
+import { EXPORT_FORMATS, planSchema, stepSchema } from '@gephyra/core';
 import { z } from 'zod';
 
 /** The largest upload, bytes. */
@@ -45,6 +45,8 @@ export const project = z.object({
     hash: z.string(),
     fileName: z.string(),
     format: z.string(),
+    /** the unit the file names; null: none */
+    unit: z.string().nullable().default(null),
     /** read as far as it went, because the maker said so */
     truncated: z.boolean(),
     bodies: z.array(bodySummary),
@@ -59,7 +61,7 @@ export const project = z.object({
 
 export const job = z.object({
   id: z.string(),
-  kind: z.enum(['import', 'export']),
+  kind: z.enum(['import', 'export', 'shape', 'health', 'archive']),
   state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** 0 … 1 */
   progress: z.number(),
@@ -102,6 +104,14 @@ export const startExport = z.strictObject({
   pieces: z.array(z.string().max(2000)).min(1).max(5000),
 });
 
+/** Asks for the model after some steps of a recipe. Steps that are off, and light ones at the end, need not be sent. */
+export const startShape = z.strictObject({
+  steps: z.array(stepSchema).max(200),
+  /** ids of bodies that steps for all bodies leave out */
+  locked: z.array(z.string().max(40)).max(5000).default([]),
+});
+
+export type StartShape = z.infer<typeof startShape>;
 export type BodySummary = z.infer<typeof bodySummary>;
 export type PlanSummary = z.infer<typeof planSummary>;
 export type ProjectCard = z.infer<typeof projectCard>;
@@ -127,6 +137,9 @@ export const routes = {
   source: (p: string) => `/api/projects/${id(p)}/source`,
   thumbnail: (p: string, version: string) => `/api/projects/${id(p)}/thumbnail?v=${id(version)}`,
   exports: (p: string) => `/api/projects/${id(p)}/exports`,
+  shapes: (p: string) => `/api/projects/${id(p)}/shapes`,
+  health: (p: string) => `/api/projects/${id(p)}/health`,
+  archive: (p: string) => `/api/projects/${id(p)}/archive`,
   job: (j: string) => `/api/jobs/${id(j)}`,
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,

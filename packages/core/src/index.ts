@@ -4,5 +4,7 @@ export * from './formats/index.ts';
 export * from './joints/index.ts';
 export * from './mesh/index.ts';
 export * from './plan/index.ts';
+export * from './recipe/index.ts';
 export * from './repair/index.ts';
+export * from './skin/index.ts';
 export * from './solid/index.ts';

@@ -13,7 +13,9 @@ const ALLOWED: Record<string, readonly string[]> = {
   repair: ['mesh', 'formats'],
   cut: ['mesh'],
   joints: ['mesh', 'cut'],
-  plan: ['mesh', 'cut', 'joints', 'repair', 'formats'],
+  skin: ['mesh'],
+  recipe: ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid'],
+  plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe'],
 };
 
 const files = Object.keys(ALLOWED).flatMap((folder) =>

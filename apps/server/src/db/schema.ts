@@ -1,5 +1,5 @@
 import type { Job, PlanSummary, Project } from '@gephyra/contract';
-import type { PlanInput } from '@gephyra/core';
+import type { PlanInput, StepInput } from '@gephyra/core';
 import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -32,19 +32,13 @@ export const revisions = pgTable(
   (t) => [primaryKey({ columns: [t.projectId, t.n] })],
 );
 
-/** What an import or export was asked to do; enough to do it again after a crash. */
-export type JobInput =
-  | { kind: 'import'; hash: string; fileName: string; allowTruncated: boolean }
-  | {
-      kind: 'export';
-      hash: string;
-      projectName: string;
-      plan: PlanInput;
-      format: string;
-      pieces: string[];
-      fileName: string;
-      allowTruncated: boolean;
-    };
+/** What a job was asked to do; enough to do it again after a crash. */
+export type JobInput = { hash: string; fileName: string; allowTruncated: boolean } & (
+  | { kind: 'import' }
+  | { kind: 'shape' | 'health'; steps: StepInput[]; locked: string[] }
+  | { kind: 'archive'; projectName: string; plan: PlanInput }
+  | { kind: 'export'; projectName: string; plan: PlanInput; format: string; pieces: string[] }
+);
 
 export const jobs = pgTable('jobs', {
   id: text('id').primaryKey(),

@@ -1,21 +1,30 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import type { Job, StartExport } from '@gephyra/contract';
-import { type ExportFormat, GephyraError, parsePlan } from '@gephyra/core';
+import type { Job, Project, StartExport, StartShape } from '@gephyra/contract';
+import { GephyraError, parsePlan, type StepInput, splitRecipe } from '@gephyra/core';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
 import type { Projects } from '../projects.ts';
 import { Workbench } from './workbench.ts';
-import type { WorkRequest } from './worker.ts';
+import type { ImportResult, WorkRequest, WorkResult } from './worker.ts';
 
 type Row = typeof jobs.$inferSelect;
+
+/** Results of recipes that are kept when the server starts; older ones are computed again when they are wanted. */
+const KEPT_SHAPES = 60;
+
+const fileOf = ({ source }: Project) => ({
+  hash: source.hash,
+  fileName: source.fileName,
+  allowTruncated: source.truncated,
+});
 
 /** How long the summary of a project waits for the next change, ms. */
 const SUMMARY_DELAY = 400;
 
-/** Imports and exports: recorded before they start, so that one that died with the server is run again. */
+/** Imports, recipes, exports: recorded before they start, so that one that died with the server is run again. */
 export class Jobs {
   private readonly bench = new Workbench();
   private readonly live = new Map<string, { progress: number; what: string; stop: AbortController }>();
@@ -46,6 +55,23 @@ export class Jobs {
     await this.bench.close();
   }
 
+  /** Forgets all but the newest results of recipes. Call before blobs are swept. */
+  async forgetOld(): Promise<void> {
+    const rows = await this.db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(and(inArray(jobs.kind, ['shape', 'health', 'archive']), eq(jobs.state, 'done')))
+      .orderBy(desc(jobs.createdAt))
+      .offset(KEPT_SHAPES);
+    if (rows.length > 0)
+      await this.db.delete(jobs).where(
+        inArray(
+          jobs.id,
+          rows.map((r) => r.id),
+        ),
+      );
+  }
+
   /** Hashes that unfinished and finished jobs refer to. */
   async blobsInUse(): Promise<string[]> {
     const rows = await this.db
@@ -65,16 +91,38 @@ export class Jobs {
     if (project.revision !== wanted.revision) {
       throw new GephyraError('plan.stale', 'The plan has changed since the export was opened. Open it again.');
     }
-    const input: JobInput = {
+    return this.once(projectId, {
       kind: 'export',
-      hash: project.source.hash,
-      allowTruncated: project.source.truncated,
-      fileName: project.source.fileName,
+      ...fileOf(project),
       projectName: project.name,
       plan: project.plan,
       format: wanted.format,
       pieces: [...wanted.pieces].sort(),
-    };
+    });
+  }
+
+  /** Computes the model after some steps of a recipe, or its health. What was computed before is not computed again. */
+  async startShape(projectId: string, kind: 'shape' | 'health', wanted: StartShape): Promise<Job> {
+    const project = await this.projects.get(projectId);
+    const { heavy } = splitRecipe(wanted.steps);
+    // ids of steps say nothing about the result
+    const steps = heavy.map(({ id: _, ...step }) => step as StepInput);
+    return this.once(projectId, { kind, ...fileOf(project), steps, locked: [...wanted.locked].sort() });
+  }
+
+  /** Packs a project, its source and its plan, into one file. */
+  async startArchive(projectId: string): Promise<Job> {
+    const project = await this.projects.get(projectId);
+    return this.once(projectId, {
+      kind: 'archive',
+      ...fileOf(project),
+      projectName: project.name,
+      plan: project.plan,
+    });
+  }
+
+  /** Starts a job, or gives the one with the same input that runs or has been done. */
+  private async once(projectId: string, input: JobInput): Promise<Job> {
     const key = createHash('sha256').update(JSON.stringify(input)).digest('hex');
     const [known] = await this.db
       .select()
@@ -185,56 +233,56 @@ export class Jobs {
     const { input } = row;
     await this.db.update(jobs).set({ state: 'running' }).where(eq(jobs.id, row.id));
     this.changes.emit(row.id);
-    const source = {
-      path: this.blobs.path(input.hash),
-      hash: input.hash,
-      fileName: input.fileName,
-      allowTruncated: input.allowTruncated,
-    };
-    const request: WorkRequest =
-      input.kind === 'import'
-        ? { do: 'import', ...source }
-        : {
-            do: 'export',
-            ...source,
-            plan: input.plan,
-            projectName: input.projectName,
-            format: input.format as ExportFormat,
-            pieces: input.pieces,
-          };
-    const result = await this.bench.run(
-      request,
-      (share, what) => {
-        live.progress = share;
-        live.what = what;
-        this.changes.emit(row.id);
-      },
-      live.stop.signal,
-    );
-    if (result.do === 'import' && input.kind === 'import') {
-      const name = input.fileName.replace(/\.[^.]*$/, '').slice(0, 120) || 'Model';
-      const plan = parsePlan({ version: 1, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
-      const projectId = await this.projects.create(
-        name,
-        {
-          hash: input.hash,
-          fileName: input.fileName,
-          format: result.format,
-          truncated: input.allowTruncated,
-          bodies: result.bodies,
-          notes: result.notes,
+    const run = ({ kind, ...rest }: JobInput): Promise<WorkResult> =>
+      this.bench.run(
+        { do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest,
+        (share, what) => {
+          live.progress = share;
+          live.what = what;
+          this.changes.emit(row.id);
         },
-        plan,
+        live.stop.signal,
       );
+    const result = await run(input);
+    if (result.do === 'import') {
+      const projectId = await this.imported(input, result, run);
       await this.db.update(jobs).set({ state: 'done', projectId }).where(eq(jobs.id, row.id));
       this.summarize(projectId);
-    } else if (result.do === 'export') {
-      const { hash } = await this.blobs.put([result.zip], result.zip.length);
+    } else if (result.do === 'file') {
+      const { hash } = await this.blobs.put([result.bytes], result.bytes.length);
       await this.db
         .update(jobs)
         .set({ state: 'done', result: { hash, fileName: result.fileName } })
         .where(eq(jobs.id, row.id));
     }
+  }
+
+  /** Makes the project of an import; of an archived one with its own name and plan, and its source as the stored file. */
+  private async imported(
+    input: JobInput,
+    result: ImportResult,
+    run: (input: JobInput) => Promise<WorkResult>,
+  ): Promise<string> {
+    const { archived } = result;
+    let { hash, fileName, allowTruncated } = input;
+    let read = result;
+    if (archived) {
+      ({ hash } = await this.blobs.put([archived.bytes], archived.bytes.length));
+      fileName = archived.fileName;
+      allowTruncated = archived.truncated;
+      const inner = await run({ kind: 'import', hash, fileName, allowTruncated });
+      if (inner.do !== 'import' || inner.archived) {
+        throw new GephyraError(
+          'project.archive',
+          `${input.fileName} holds a project inside a project. Unpack it first.`,
+        );
+      }
+      read = inner;
+    }
+    const plan = archived?.plan ?? parsePlan({ version: 1, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
+    const name = archived?.name ?? (fileName.replace(/\.[^.]*$/, '').slice(0, 120) || 'Model');
+    const { format, unit, bodies, notes } = read;
+    return this.projects.create(name, { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes }, plan);
   }
 
   private async row(id: string): Promise<Row> {

@@ -1,40 +1,44 @@
-// Runs on a worker thread: reads a blob, computes, answers. Holds no state but the kernel and the last model.
-import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+// Runs on a worker thread: reads a blob, computes, answers.
 import { parentPort } from 'node:worker_threads';
 import type { BodySummary, PlanSummary } from '@gephyra/contract';
 import {
-  type Body,
-  bodiesOf,
-  bounds,
+  boxOf,
+  diagnose,
   EvalCache,
   type Evaluation,
   type ExportFormat,
-  evaluate,
+  evaluateModel,
   exportPieces,
   GephyraError,
+  isClosed,
   kernelTriangulator,
   loadKernel,
+  modelBox,
+  overlapping,
+  packModel,
   parsePlan,
   picture,
   pieceColour,
   pieceMesh,
-  readStl,
+  type Step,
   sizeOf,
 } from '@gephyra/core';
 import { encode } from 'fast-png';
 import { zipSync } from 'fflate';
+import { type Archived, isArchive, readArchive, writeArchive } from './archive.ts';
+import { type ModelRequest, shapedOf, sourceOf, storedBytes } from './models.ts';
 
-interface ModelRequest {
-  readonly path: string;
-  readonly hash: string;
-  readonly fileName: string;
-  readonly allowTruncated: boolean;
+interface Recipe {
+  readonly steps: readonly Step[];
+  readonly locked: readonly string[];
 }
 
 export type WorkRequest =
   | ({ readonly do: 'import' } & ModelRequest)
+  | ({ readonly do: 'shape' } & ModelRequest & Recipe)
+  | ({ readonly do: 'health' } & ModelRequest & Recipe)
   | ({ readonly do: 'summary'; readonly plan: unknown; readonly revision: number } & ModelRequest)
+  | ({ readonly do: 'archive'; readonly plan: unknown; readonly projectName: string } & ModelRequest)
   | ({
       readonly do: 'export';
       readonly plan: unknown;
@@ -43,10 +47,20 @@ export type WorkRequest =
       readonly pieces: readonly string[];
     } & ModelRequest);
 
+export interface ImportResult {
+  readonly do: 'import';
+  readonly format: string;
+  readonly unit: string | null;
+  readonly bodies: BodySummary[];
+  readonly notes: string[];
+  /** the file was a whole project: its name and plan, and the source that was in it */
+  readonly archived: Archived | null;
+}
+
 export type WorkResult =
-  | { readonly do: 'import'; readonly format: string; readonly bodies: BodySummary[]; readonly notes: string[] }
-  | { readonly do: 'summary'; readonly summary: PlanSummary; readonly png: Uint8Array }
-  | { readonly do: 'export'; readonly zip: Uint8Array; readonly fileName: string };
+  | ImportResult
+  | { readonly do: 'file'; readonly bytes: Uint8Array; readonly fileName: string }
+  | { readonly do: 'summary'; readonly summary: PlanSummary; readonly png: Uint8Array };
 
 export type WorkMessage =
   | { readonly type: 'progress'; readonly share: number; readonly what: string }
@@ -59,41 +73,29 @@ export type WorkMessage =
 const port = parentPort;
 if (!port) throw new Error('This file runs on a worker thread.');
 const post = (message: WorkMessage): void => port.postMessage(message);
-
-let held:
-  | { key: string; format: string; bodies: readonly Body[]; notes: readonly string[]; cache: EvalCache }
-  | undefined;
-
-/** The model of a blob; the last one is kept, so that evaluating it again is quick. */
-function model(request: ModelRequest) {
-  const key = `${request.hash}${request.allowTruncated}`;
-  if (held?.key === key) return held;
-  held = undefined;
-  post({ type: 'progress', share: 0.05, what: 'Reading the file' });
-  const bytes = readFileSync(request.path);
-  if (createHash('sha256').update(bytes).digest('hex') !== request.hash) {
-    throw new GephyraError('blob.damaged', 'The stored model was changed outside Gephyra. Import it again.');
-  }
-  const raw = readStl(bytes, { name: request.fileName, allowTruncated: request.allowTruncated });
-  post({ type: 'progress', share: 0.4, what: 'Welding and looking for bodies' });
-  const { bodies, notes } = bodiesOf(raw, request.fileName.replace(/\.[^.]*$/, ''));
-  held = { key, format: raw.format, bodies, notes, cache: new EvalCache() };
-  return held;
-}
+const progress = (share: number, what: string): void => post({ type: 'progress', share, what });
+const cache = new EvalCache();
 
 function importModel(request: ModelRequest): WorkResult {
-  const { format, bodies, notes } = model(request);
+  const bytes = storedBytes(request);
+  if (isArchive(bytes, request.fileName)) {
+    const archived = readArchive(bytes, request.fileName);
+    return { do: 'import', format: 'project', unit: null, bodies: [], notes: [], archived };
+  }
+  const { format, found } = sourceOf(request, progress);
   return {
     do: 'import',
     format,
-    notes: [...notes],
-    bodies: bodies.map((b) => ({
+    unit: found.unit,
+    notes: [...found.notes],
+    archived: null,
+    bodies: found.bodies.map((b) => ({
       id: b.id,
       name: b.name,
       triangles: b.mesh.tags.length,
-      size: [...sizeOf(bounds(b.mesh.positions))] as [number, number, number],
+      size: [...sizeOf(boxOf(b.mesh.positions))] as [number, number, number],
       volume: b.volume,
-      watertight: b.topology.watertight,
+      watertight: isClosed(b),
       openEdges: b.topology.openEdges,
       nonManifoldEdges: b.topology.nonManifoldEdges,
       inconsistentEdges: b.topology.inconsistentEdges,
@@ -101,10 +103,36 @@ function importModel(request: ModelRequest): WorkResult {
   };
 }
 
+async function shape(request: ModelRequest & Recipe): Promise<WorkResult> {
+  const model = await shapedOf(request, request.steps, request.locked, progress);
+  return { do: 'file', bytes: packModel(model), fileName: 'model.bin' };
+}
+
+/** Health of every body, as JSON: bodies, and pairs that overlap. */
+async function health(request: ModelRequest & Recipe): Promise<WorkResult> {
+  const { bodies } = await shapedOf(request, request.steps, request.locked, () => {});
+  const modelSize = Math.hypot(...sizeOf(modelBox(bodies)));
+  const report = bodies.map((b, i) => {
+    progress(i / bodies.length, `Examining ${b.name}`);
+    return diagnose(b, { crossing: true, modelSize });
+  });
+  progress(0.9, 'Looking for bodies that overlap');
+  const solid = bodies.filter(isClosed);
+  const overlaps = solid.flatMap((a, i) =>
+    solid.slice(i + 1).flatMap((b) => {
+      const at = overlapping(a.mesh, b.mesh);
+      return at ? [{ bodies: [a.id, b.id], at }] : [];
+    }),
+  );
+  const bytes = new TextEncoder().encode(JSON.stringify({ bodies: report, overlaps }));
+  return { do: 'file', bytes, fileName: 'health.json' };
+}
+
 async function evaluated(request: ModelRequest & { plan: unknown }): Promise<Evaluation> {
-  const { bodies, cache } = model(request);
-  const fallback = kernelTriangulator(await loadKernel());
-  return evaluate(parsePlan(request.plan), bodies, { fallback, cache });
+  const plan = parsePlan(request.plan);
+  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
+  const model = await shapedOf(request, plan.recipe, locked, progress);
+  return evaluateModel(plan, model, { fallback: kernelTriangulator(await loadKernel()), cache });
 }
 
 async function summarize(request: ModelRequest & { plan: unknown; revision: number }): Promise<WorkResult> {
@@ -129,6 +157,7 @@ async function summarize(request: ModelRequest & { plan: unknown; revision: numb
 
 async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Promise<WorkResult> {
   const e = await evaluated(request);
+  const { palette } = sourceOf(request, progress).found;
   const chosen = e.pieces.filter((p) => request.pieces.includes(p.key));
   if (chosen.length < request.pieces.length) {
     throw new GephyraError(
@@ -136,34 +165,49 @@ async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Pro
       'Some of the chosen pieces are no longer in the plan. Open the export again.',
     );
   }
-  const { folder, files } = exportPieces(chosen, request.projectName, request.format, (share, what) =>
-    post({ type: 'progress', share: 0.4 + share * 0.5, what }),
+  const { folder, files } = exportPieces(chosen, request.projectName, request.format, palette, (share, what) =>
+    progress(0.4 + share * 0.5, what),
   );
-  post({ type: 'progress', share: 0.92, what: 'Packing' });
+  progress(0.92, 'Packing');
   const entries = Object.fromEntries(files.map((f) => [`${folder}/${f.name}`, f.bytes]));
-  return { do: 'export', zip: zipSync(entries, { level: 3 }), fileName: `${folder}.zip` };
+  return { do: 'file', bytes: zipSync(entries, { level: 3 }), fileName: `${folder}.zip` };
+}
+
+function run(request: WorkRequest): WorkResult | Promise<WorkResult> {
+  switch (request.do) {
+    case 'import':
+      return importModel(request);
+    case 'shape':
+      return shape(request);
+    case 'health':
+      return health(request);
+    case 'summary':
+      return summarize(request);
+    case 'archive':
+      return { do: 'file', ...writeArchive(request, storedBytes(request)) };
+    case 'export':
+      return writePieces(request);
+  }
 }
 
 port.on('message', (request: WorkRequest) => {
-  const run = async (): Promise<WorkResult> => {
-    if (request.do === 'import') return importModel(request);
-    return request.do === 'summary' ? summarize(request) : writePieces(request);
-  };
-  run().then(
-    (result) => post({ type: 'done', result }),
-    (error: unknown) => {
-      const known = error instanceof GephyraError;
-      if (!known) console.error(error);
-      post({
-        type: 'failed',
-        error: known
-          ? { code: error.code, message: error.message, details: { ...error.details } }
-          : {
-              code: 'server.error',
-              message: 'Something unforeseen went wrong; the server’s log says more.',
-              details: {},
-            },
-      });
-    },
-  );
+  Promise.resolve()
+    .then(() => run(request))
+    .then(
+      (result) => post({ type: 'done', result }),
+      (error: unknown) => {
+        const known = error instanceof GephyraError;
+        if (!known) console.error(error);
+        post({
+          type: 'failed',
+          error: known
+            ? { code: error.code, message: error.message, details: { ...error.details } }
+            : {
+                code: 'server.error',
+                message: 'Something unforeseen went wrong; the server’s log says more.',
+                details: {},
+              },
+        });
+      },
+    );
 });

@@ -2,6 +2,11 @@ import { type Request, Router } from 'express';
 import type { BlobStore } from '../blobs.ts';
 import type { Jobs } from '../jobs/jobs.ts';
 
+const typeOf = (fileName: string): string => {
+  if (fileName.endsWith('.json')) return 'application/json';
+  return fileName.endsWith('.zip') ? 'application/zip' : 'application/octet-stream';
+};
+
 /** Everything under /api/jobs: state, events, cancel, and the file an export made. */
 export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Router {
   const router = Router();
@@ -42,7 +47,7 @@ export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Ro
     const { hash, fileName } = await jobs.file(idOf(request));
     const { stream, bytes } = await blobs.stream(hash);
     response.attachment(fileName);
-    response.set({ 'Content-Type': 'application/zip', 'Content-Length': String(bytes) });
+    response.set({ 'Content-Type': typeOf(fileName), 'Content-Length': String(bytes) });
     stream.pipe(response);
   });
 

@@ -1,4 +1,4 @@
-import { renameProject, savePlan, startExport, stepRevision } from '@gephyra/contract';
+import { renameProject, savePlan, startExport, startShape, stepRevision } from '@gephyra/contract';
 import { GephyraError } from '@gephyra/core';
 import express, { type Request, Router } from 'express';
 import { type BlobStore, tooLarge } from '../blobs.ts';
@@ -70,6 +70,18 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
 
   router.post('/:id/exports', json, async (request, response) => {
     response.status(202).json(await jobs.startExport(idOf(request), startExport.parse(request.body)));
+  });
+
+  router.post('/:id/shapes', json, async (request, response) => {
+    response.status(202).json(await jobs.startShape(idOf(request), 'shape', startShape.parse(request.body)));
+  });
+
+  router.post('/:id/health', json, async (request, response) => {
+    response.status(202).json(await jobs.startShape(idOf(request), 'health', startShape.parse(request.body)));
+  });
+
+  router.post('/:id/archive', async (request, response) => {
+    response.status(202).json(await jobs.startArchive(idOf(request)));
   });
 
   router.get('/:id/source', async (request, response) => {

@@ -1,4 +1,12 @@
-import { type Job, type Problem, type Project, type ProjectCard, routes, type StartExport } from '@gephyra/contract';
+import {
+  type Job,
+  type Problem,
+  type Project,
+  type ProjectCard,
+  routes,
+  type StartExport,
+  type StartShape,
+} from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 
 /** What the server said no to, in its words. */
@@ -44,6 +52,10 @@ export const api = {
   undo: (id: string, basedOn: number) => call<Project>(routes.undo(id), json('POST', { basedOn })),
   redo: (id: string, basedOn: number) => call<Project>(routes.redo(id), json('POST', { basedOn })),
   startExport: (id: string, wanted: StartExport) => call<Job>(routes.exports(id), json('POST', wanted)),
+  startShape: (id: string, wanted: StartShape) => call<Job>(routes.shapes(id), json('POST', wanted)),
+  startHealth: (id: string, wanted: StartShape) => call<Job>(routes.health(id), json('POST', wanted)),
+  startArchive: (id: string) => call<Job>(routes.archive(id), { method: 'POST' }),
+  jobJson: <T>(job: string) => call<T>(routes.jobFile(job)),
   cancel: (job: string) => call<void>(routes.job(job), { method: 'DELETE' }),
 };
 

@@ -1,4 +1,4 @@
-import type { Finding, FitResult, Shaded } from '@gephyra/core';
+import type { Affine, Finding, FitResult, Shaded, StepReport } from '@gephyra/core';
 
 export type Triple = readonly [number, number, number];
 
@@ -7,11 +7,30 @@ export interface BoxView {
   readonly max: Triple;
 }
 
-/** The model as the worker holds it, in the source's own size. */
+/** A body as the recipe made it, in mm. */
+export interface BodyView {
+  readonly id: string;
+  readonly name: string;
+  readonly box: BoxView;
+  readonly triangles: number;
+  readonly volume: number;
+  readonly closed: boolean;
+  readonly openEdges: number;
+  readonly shells: number;
+  /** the colour most of it has in the file, or empty */
+  readonly colour: string;
+}
+
+/** The model as the worker holds it: what the heavy steps of a recipe made. */
 export interface ModelView {
   readonly box: BoxView;
   readonly triangles: number;
-  readonly notes: readonly string[];
+  /** the unit the file names */
+  readonly unit: string | null;
+  /** what each heavy step did */
+  readonly reports: readonly StepReport[];
+  /** from the source's coordinates to where the heavy steps left it */
+  readonly map: Affine;
   /** both ends of every open edge, xyz each */
   readonly openEdges: Float32Array;
 }
@@ -29,6 +48,8 @@ export interface PieceView {
   readonly closed: boolean;
   readonly fit: FitResult;
   readonly joints: readonly string[];
+  /** the colour most of its body has in the file, or empty */
+  readonly colour: string;
   readonly skin: number;
   readonly caps: readonly number[];
   /** where the piece goes when the model is taken apart: the sum of its sides of all seams */
@@ -75,8 +96,10 @@ export interface JointView {
 }
 
 export interface EvaluationView {
-  readonly factor: number;
+  /** from the source's coordinates to the model as it is shown */
+  readonly map: Affine;
   readonly box: BoxView;
+  readonly bodies: readonly BodyView[];
   readonly pieces: readonly PieceView[];
   readonly faces: readonly FaceView[];
   readonly joints: readonly JointView[];

@@ -1,62 +1,122 @@
-// Holds the bodies and computes for the live view, away from the page's own thread.
+// Holds the model and computes for the live view, away from the page's own thread.
 import {
+  applyRecipe,
   type Body,
   type BuiltCap,
-  bodiesOf,
   dot,
   EvalCache,
-  evaluate,
+  evaluateModel,
+  type Frame,
+  isClosed,
   kernelTriangulator,
   loadKernel,
+  type Model,
+  modelBox,
+  type Plan,
   parsePlan,
   picture,
   poleOf,
   proxy,
-  readStl,
-  type Seam,
   type Shaded,
   type Solid,
-  seamFrame,
+  seamPlace,
   sectionAt,
   sectionProfile,
   shaded,
+  shells,
   sizedBody,
-  sourceBox,
+  splitRecipe,
   stopsOf,
+  type TakenMeasure,
   type Triangulator,
+  takeMeasure,
+  unpackModel,
 } from '@gephyra/core';
 import * as Comlink from 'comlink';
+import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
-import type { Drawable, EvaluationView, ModelView, PieceView, ProfileView, SectionView, Triple } from './types.ts';
+import { findMirror, type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
+import type {
+  BodyView,
+  Drawable,
+  EvaluationView,
+  ModelView,
+  PieceView,
+  ProfileView,
+  SectionView,
+  Triple,
+} from './types.ts';
 
 const PROXY_TRIANGLES = 40_000;
 
-let bodies: readonly Body[] = [];
-let cache = new EvalCache();
+const NOTHING: Model = { bodies: [], map: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0], palette: [], unit: null };
+
+/** What the heavy steps made, and that after the light ones of the last plan. */
+let base: Model = NOTHING;
+let model: Model = NOTHING;
+const cache = new EvalCache();
 let fallback: Triangulator = () => new Uint32Array(0);
 const pictures = new WeakMap<object, Uint8ClampedArray>();
+const bodyViews = new WeakMap<Body['mesh'], BodyView>();
 
-/** The bodies at the plan's size, with their index, as evaluation keeps them. */
-const sizedBodies = (factor: number) =>
-  bodies.map((b) => {
-    const sized = sizedBody(b, factor, cache);
+/** The bodies as they stand, with their index, as evaluation keeps them. */
+const sizedBodies = () =>
+  model.bodies.map((b) => {
+    const sized = sizedBody(b, cache);
     return { mesh: sized.mesh, blocks: sized.blocks() };
   });
 
+/** Does the light steps of a plan. */
+function poseFor(plan: Plan): Model {
+  model = applyRecipe(splitRecipe(plan.recipe).light, base, { map: (mesh, m) => cache.mapped(mesh, m) });
+  return model;
+}
+
+function bodyView(b: Body): BodyView {
+  const known = bodyViews.get(b.mesh);
+  if (known?.id === b.id && known.name === b.name) return known;
+  const votes = new Map<number, number>();
+  for (const t of b.mesh.tags) votes.set(t, (votes.get(t) ?? 0) + 1);
+  const paint = [...votes].sort((x, y) => y[1] - x[1])[0]?.[0] ?? 0;
+  const view: BodyView = {
+    id: b.id,
+    name: b.name,
+    box: modelBox([b]),
+    triangles: b.mesh.tags.length,
+    volume: b.volume,
+    closed: isClosed(b),
+    openEdges: b.topology.openEdges,
+    shells: shells(b.mesh).count,
+    colour: base.palette[paint]?.colour ?? '',
+  };
+  bodyViews.set(b.mesh, view);
+  return view;
+}
+
 const engine = {
-  /** Fetches and reads the source model. Throws a plain message when it cannot be read. */
-  async load(url: string, fileName: string, allowTruncated: boolean): Promise<ModelView> {
+  /** Several files as one archive, packed only. */
+  async packFiles(files: readonly File[]): Promise<Blob> {
+    const entries: Record<string, Uint8Array> = {};
+    for (const f of files) entries[f.name] = new Uint8Array(await f.arrayBuffer());
+    return new Blob([zipSync(entries, { level: 0 })]);
+  },
+
+  /** Fetches the model that a recipe's heavy steps made. Throws a plain message when it cannot be had. */
+  async load(url: string): Promise<ModelView> {
     const [response, kernel] = await Promise.all([fetch(url), loadKernel(wasmUrl)]);
-    if (!response.ok) throw new Error('The model’s file cannot be fetched from the server.');
+    if (!response.ok) throw new Error('The model cannot be fetched from the server. Load the page again.');
     fallback = kernelTriangulator(kernel);
-    const raw = readStl(new Uint8Array(await response.arrayBuffer()), { name: fileName, allowTruncated });
-    const found = bodiesOf(raw, fileName.replace(/\.[^.]*$/, ''));
-    bodies = found.bodies;
-    cache = new EvalCache();
+    const packed = unpackModel(new Uint8Array(await response.arrayBuffer()));
+    base = packed;
+    model = packed;
+    cache.forget();
+    const { bodies } = packed;
     return {
-      box: sourceBox(bodies),
+      box: modelBox(bodies),
       triangles: bodies.reduce((n, b) => n + b.mesh.tags.length, 0),
-      notes: found.notes,
+      unit: packed.unit,
+      reports: packed.reports,
+      map: packed.map,
       openEdges: Float32Array.from(
         bodies.flatMap((b) =>
           [...b.topology.openEdgeVertices].flatMap((v) => [...b.mesh.positions.subarray(v * 3, v * 3 + 3)]),
@@ -69,7 +129,7 @@ const engine = {
   evaluate(document: unknown, have: readonly number[]): EvaluationView {
     const start = performance.now();
     const plan = parsePlan(document);
-    const e = evaluate(plan, bodies, { fallback, cache });
+    const e = evaluateModel(plan, poseFor(plan), { fallback, cache });
     const known = new Set(have);
     const fresh: Drawable[] = [];
     const send = (thing: object, make: () => Omit<Drawable, 'id'>): number => {
@@ -80,7 +140,8 @@ const engine = {
       }
       return id;
     };
-    const frames = plan.seams.filter((s) => s.enabled).map((s) => seamFrame(s, e.factor));
+    const frames = plan.seams.filter((s) => s.enabled).map((s) => seamPlace(s, e.map).frame);
+    const bodies = model.bodies.map(bodyView);
     const pieces = e.pieces.map((p): PieceView => {
       const apart: [number, number, number] = [0, 0, 0];
       const middle = p.box.min.map((x, a) => (x + p.box.max[a]) / 2) as unknown as Triple;
@@ -100,6 +161,7 @@ const engine = {
         closed: p.closed,
         fit: p.fit,
         joints: p.joints,
+        colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
         skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
         caps: p.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
         apart,
@@ -107,8 +169,9 @@ const engine = {
       };
     });
     const view: EvaluationView = {
-      factor: e.factor,
+      map: e.map,
       box: e.box,
+      bodies,
       pieces,
       faces: e.faces.map((f) => ({
         id: f.id,
@@ -147,10 +210,9 @@ const engine = {
     );
   },
 
-  /** The model's cross-section in a seam's plane, all bodies together. */
-  section(seam: Seam, factor: number): SectionView {
-    const frame = seamFrame(seam, factor);
-    const found = sizedBodies(factor).map(({ mesh, blocks }) => sectionAt(mesh, frame, blocks));
+  /** The model's cross-section in a plane, all bodies together. */
+  section(frame: Frame): SectionView {
+    const found = sizedBodies().map(({ mesh, blocks }) => sectionAt(mesh, frame, blocks));
     return {
       loops: found.flatMap((s) => s.loops),
       area: found.reduce((sum, s) => sum + s.area, 0),
@@ -158,10 +220,9 @@ const engine = {
     };
   },
 
-  /** Cross-section areas along a seam's direction. */
-  profile(seam: Seam, factor: number, stations: number): ProfileView {
-    const frame = seamFrame(seam, factor);
-    const all = sizedBodies(factor);
+  /** Cross-section areas along a plane's normal. */
+  profile(frame: Frame, stations: number): ProfileView {
+    const all = sizedBodies();
     let from = Infinity;
     let to = -Infinity;
     const parts = all.map(({ mesh, blocks }) => sectionProfile(mesh, frame, stations, blocks));
@@ -182,10 +243,10 @@ const engine = {
     return { at, area, from, to };
   },
 
-  /** A light stand-in of the whole model, in the source's size. */
+  /** A light stand-in of the whole model, as the heavy steps left it. */
   proxy(): Shaded {
-    const share = PROXY_TRIANGLES / Math.max(1, bodies.length);
-    const parts = bodies.map((b) => proxy(b.mesh, share));
+    const share = PROXY_TRIANGLES / Math.max(1, base.bodies.length);
+    const parts = base.bodies.map((b) => proxy(b.mesh, share));
     const positions = new Float64Array(parts.reduce((n, p) => n + p.positions.length, 0));
     const triangles = new Uint32Array(parts.reduce((n, p) => n + p.triangles.length, 0));
     let v = 0;
@@ -203,9 +264,35 @@ const engine = {
     return Comlink.transfer(out, [out.positions.buffer, out.normals.buffer, out.index.buffer] as ArrayBuffer[]);
   },
 
+  /** A measure of the model as it stands, mm. Places in the source's coordinates. */
+  measure(taken: TakenMeasure): number {
+    return takeMeasure(taken, model.bodies, model.map);
+  },
+
+  /** The first place that a ray meets on the bodies that are shown. */
+  pick(origin: Triple, direction: Triple, hidden: readonly string[]): PickView | null {
+    const shown = model.bodies.filter((b) => !hidden.includes(b.id));
+    return pick(
+      shown.map((b) => ({ id: b.id, blocks: sizedBody(b, cache).blocks() })),
+      origin,
+      direction,
+    );
+  },
+
+  /** What lies at a picked place: its normal, and how thick the wall is there. Places in the model as shown. */
+  probe(at: Triple, normal: Triple): ProbeView {
+    return probe(sizedBodies(), at, normal);
+  },
+
+  /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
+  mirror(): MirrorView | null {
+    return findMirror(model.bodies.map((b) => b.mesh));
+  },
+
   /** Small pictures of pieces by geometry id of their skin, RGBA; only those asked for. */
   pictures(document: unknown, wanted: readonly { key: string; colour: string }[], width: number, height: number) {
-    const e = evaluate(parsePlan(document), bodies, { fallback, cache });
+    const plan = parsePlan(document);
+    const e = evaluateModel(plan, poseFor(plan), { fallback, cache });
     return wanted.flatMap(({ key, colour }) => {
       const piece = e.pieces.find((p) => p.key === key);
       if (!piece) return [];

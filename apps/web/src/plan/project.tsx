@@ -1,12 +1,13 @@
-import { type Project, routes } from '@gephyra/contract';
-import { applyChange, type Plan, type PlanChange } from '@gephyra/core';
+import type { Project } from '@gephyra/contract';
+import { applyChange, type Plan, type PlanChange, type StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { ApiError, api } from '../api/client.ts';
-import { latest, startEngine } from '../engine/engine.ts';
-import type { Drawable, EvaluationView, ModelView } from '../engine/types.ts';
+import { latest } from '../engine/engine.ts';
+import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
+import { type ShapedModel, type Shaping, useShaped } from './shaping.ts';
 
 export type SaveState = 'saved' | 'saving' | 'unsaved';
 
@@ -23,8 +24,15 @@ export interface ProjectWork {
   readonly redo: (() => void) | null;
   retry(): void;
   rename(name: string): void;
+  /** a step that is shown but not part of the plan yet */
+  readonly candidate: StepInput | null;
+  preview(step: StepInput | null): void;
+  /** work on the model under way on the server */
+  readonly shaping: Shaping | null;
+  /** tries to make the model again, when that failed or was stopped */
+  readonly retryShape: (() => void) | null;
   readonly engine: Comlink.Remote<Engine> | null;
-  readonly model: ModelView | null;
+  readonly model: ShapedModel | null;
   readonly view: EvaluationView | null;
   /** the view belongs to an older plan and is being computed anew */
   readonly busy: boolean;
@@ -153,33 +161,26 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     [initial.id, project.name, toasts],
   );
 
-  const [engine, setEngine] = useState<Comlink.Remote<Engine> | null>(null);
-  const [model, setModel] = useState<ModelView | null>(null);
+  const [candidate, setCandidate] = useState<StepInput | null>(null);
+  const shownPlanNow = useMemo(() => {
+    if (!candidate) return { plan, fault: null };
+    try {
+      return { plan: applyChange(plan, { do: 'addStep', step: candidate }), fault: null };
+    } catch (error) {
+      return { plan, fault: (error as Error).message };
+    }
+  }, [plan, candidate]);
+  const wantedPlan = shownPlanNow.plan;
+  const shaped = useShaped(initial.id, wantedPlan);
+  const { engine, model } = shaped;
   const [view, setView] = useState<EvaluationView | null>(null);
   const [shownPlan, setShownPlan] = useState<Plan | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const geometry = useRef(new Map<number, Drawable>());
 
-  const { fileName, truncated } = initial.source;
-  useEffect(() => {
-    const started = startEngine();
-    geometry.current = new Map();
-    let alive = true;
-    started.engine.load(routes.source(initial.id), fileName, truncated).then(
-      (loaded) => {
-        if (!alive) return;
-        setModel(loaded);
-        setEngine(() => started.engine);
-      },
-      (error: Error) => alive && setFailure(error.message),
-    );
-    return () => {
-      alive = false;
-      started.stop();
-      setEngine(null);
-      setView(null);
-    };
-  }, [initial.id, fileName, truncated]);
+  // what is shown is that of the model before, until this one is evaluated
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the model is what is waited for
+  useEffect(() => setShownPlan(null), [model]);
 
   const evaluate = useMemo(() => {
     if (!engine) return null;
@@ -189,7 +190,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
         const used = new Set(result.pieces.flatMap((piece) => [piece.skin, ...piece.caps]));
         for (const id of geometry.current.keys()) if (!used.has(id)) geometry.current.delete(id);
         for (const g of result.fresh) geometry.current.set(g.id, g);
-        anchors.current = result.anchors;
+        if (wanted === planNow.current) anchors.current = result.anchors;
         setView(result);
         setShownPlan(wanted);
         setFailure(null);
@@ -199,8 +200,8 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   }, [engine]);
 
   useEffect(() => {
-    evaluate?.(plan);
-  }, [evaluate, plan]);
+    if (shaped.current) evaluate?.(wantedPlan);
+  }, [evaluate, wantedPlan, shaped.current]);
 
   const waiting = saveState !== 'saved';
   const work: ProjectWork = {
@@ -216,8 +217,12 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     engine,
     model,
     view,
-    busy: view === null || shownPlan !== plan,
-    failure,
+    candidate,
+    preview: setCandidate,
+    shaping: shaped.shaping,
+    retryShape: shaped.failure === null ? null : shaped.retry,
+    busy: view === null || shownPlan !== wantedPlan || !shaped.current,
+    failure: shownPlanNow.fault ?? shaped.failure ?? failure,
     geometry: geometry.current,
   };
   return <Context value={work}>{children}</Context>;

@@ -1,7 +1,7 @@
 import { freeId } from '@gephyra/core';
 import { useNavigate } from 'react-router';
 import { useProject } from '../plan/project.tsx';
-import { axisName, seamAcross } from '../stations/seam-math.ts';
+import { axisName, seamAcross, seamInPlan } from '../stations/seam-math.ts';
 import { STATION_NAMES, STATIONS } from './stations.ts';
 import { useWorkspace } from './workspace-state.tsx';
 
@@ -20,7 +20,7 @@ const plain = (e: KeyboardEvent): boolean => !e.ctrlKey && !e.metaKey && !e.altK
 
 /** Everything that can be done by key or by the palette. */
 export function useCommands(): Command[] {
-  const { project, plan, model, view, undo, redo, change } = useProject();
+  const { project, plan, view, undo, redo, change } = useProject();
   const w = useWorkspace();
   const navigate = useNavigate();
   const go = (path: string) => () => void navigate(path);
@@ -48,16 +48,17 @@ export function useCommands(): Command[] {
       run: () => redo?.(),
     },
   );
-  if (model && view) {
+  if (view) {
     for (const axis of [0, 1, 2]) {
       commands.push({
         title: `Add a seam across ${axisName(axis)}`,
         run: () => {
           const id = freeId('s', plan.seams);
-          const middle = (model.box.min[axis] + model.box.max[axis]) / 2;
+          const middle = (view.box.min[axis] + view.box.max[axis]) / 2;
+          const { up: _, ...seam } = seamAcross(id, axis, middle, view.box);
           change(`Add a seam across ${axisName(axis)}`, {
             do: 'addSeam',
-            seam: seamAcross(id, axis, middle, model.box),
+            seam: { ...seam, ...seamInPlan(seam, view.map) },
           });
           void navigate(`/p/${project.id}/seams?seam=${id}`);
         },

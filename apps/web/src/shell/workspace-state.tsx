@@ -1,11 +1,40 @@
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import type { Triple } from '../engine/types.ts';
 import type { Shown } from '../view/scene.ts';
 
 export type Panel = 'export' | 'help' | 'palette';
 
 /** What a station may say about the 3D view. */
-export type StationView = Partial<Pick<Shown, 'plain' | 'crate' | 'sheet' | 'dragging' | 'highlightFace'>>;
+export type StationView = Partial<
+  Pick<
+    Shown,
+    | 'plain'
+    | 'crate'
+    | 'sheet'
+    | 'dragging'
+    | 'highlightFace'
+    | 'markers'
+    | 'path'
+    | 'hidden'
+    | 'selectedBody'
+    | 'focus'
+  >
+>;
+
+/** A place that was picked on the model: where, and the outward normal there. Both on the model as shown. */
+export interface PickedPlace {
+  readonly body: string;
+  readonly at: Triple;
+  readonly normal: Triple;
+}
+
+/** Waits for a place on the model to be picked. */
+export interface Picker {
+  /** what is to be picked, said over the view */
+  readonly prompt: string;
+  onPlace(place: PickedPlace): void;
+}
 
 interface Workspace {
   readonly panel: Panel | null;
@@ -18,6 +47,8 @@ interface Workspace {
   setFolded(on: boolean): void;
   readonly station: StationView;
   setStation(view: StationView): void;
+  readonly picker: Picker | null;
+  setPicker(picker: Picker | null): void;
 }
 
 const Context = createContext<Workspace | null>(null);
@@ -36,9 +67,23 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
   const [seeThrough, setSeeThrough] = useState(false);
   const [folded, setFolded] = useState(false);
   const [station, setStation] = useState<StationView>(NOTHING);
+  const [picker, setPicker] = useState<Picker | null>(null);
   const workspace = useMemo(
-    () => ({ panel, open, apart, setApart, seeThrough, setSeeThrough, folded, setFolded, station, setStation }),
-    [panel, apart, seeThrough, folded, station],
+    () => ({
+      panel,
+      open,
+      apart,
+      setApart,
+      seeThrough,
+      setSeeThrough,
+      folded,
+      setFolded,
+      station,
+      setStation,
+      picker,
+      setPicker,
+    }),
+    [panel, apart, seeThrough, folded, station, picker],
   );
   return <Context value={workspace}>{children}</Context>;
 }
@@ -52,7 +97,7 @@ export function useStationView(shown: StationView): void {
   }, [shown, setStation]);
 }
 
-type Selected = 'seam' | 'joint' | 'face' | 'piece';
+type Selected = 'seam' | 'joint' | 'face' | 'piece' | 'body' | 'tool' | 'step';
 
 /** What is selected, kept in the address, and a function that changes some of it in one go (null takes it away). */
 export function useSelection(): [
@@ -62,7 +107,15 @@ export function useSelection(): [
   const [params, setParams] = useSearchParams();
   const get = (what: Selected): string | null => params.get(what);
   return [
-    { seam: get('seam'), joint: get('joint'), face: get('face'), piece: get('piece') },
+    {
+      seam: get('seam'),
+      joint: get('joint'),
+      face: get('face'),
+      piece: get('piece'),
+      body: get('body'),
+      tool: get('tool'),
+      step: get('step'),
+    },
     (change) =>
       setParams(
         (old) => {

@@ -5,6 +5,7 @@ import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import type { PieceView, Triple } from '../engine/types.ts';
 import { ProjectProvider, useProject } from '../plan/project.tsx';
+import { Button } from '../ui/button.tsx';
 import type { Shown } from '../view/scene.ts';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
@@ -80,9 +81,10 @@ function Workspace() {
 
 /** The one 3D view, kept from station to station. */
 function ModelView() {
-  const { plan, view, failure, busy } = useProject();
-  const { apart, seeThrough, station } = useWorkspace();
+  const { plan, view, failure, busy, shaping, retryShape, undo } = useProject();
+  const { apart, seeThrough, station, picker, setPicker } = useWorkspace();
   const [{ piece: selectedPiece }, select] = useSelection();
+  const hidden = useMemo(() => plan.bodies.filter((b) => b.hidden).map((b) => b.id), [plan.bodies]);
   const piece = view?.pieces.find((p) => p.key === selectedPiece);
   const printer = plan.printer.size;
   const pieceCrate = useMemo(() => (piece ? crateRound(piece, printer) : null), [piece, printer]);
@@ -96,18 +98,40 @@ function ModelView() {
       sheet: station.sheet ?? null,
       dragging: station.dragging ?? null,
       highlightFace: station.highlightFace ?? null,
+      hidden: station.hidden ?? hidden,
+      selectedBody: station.selectedBody ?? null,
+      markers: station.markers ?? [],
+      path: station.path ?? null,
+      focus: station.focus ?? null,
     }),
-    [selectedPiece, apart, seeThrough, station, pieceCrate],
+    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden],
   );
   const size = view?.box.max.map((x, a) => x - view.box.min[a]);
   return (
     <View3D
       shown={shown}
-      onPick={(picked) => select({ piece: picked })}
+      onPick={(picked) => {
+        const body = view?.pieces.find((p) => p.key === picked)?.body ?? null;
+        select(station.plain ? { body } : { piece: picked });
+      }}
+      picker={picker}
+      onCancelPick={() => setPicker(null)}
       tools={<ViewTools />}
       caption={
         failure ? (
-          <span className="text-stop">{failure}</span>
+          <span className="flex items-center gap-3 text-stop">
+            {failure}
+            {retryShape && <Button onClick={retryShape}>Try again</Button>}
+            {retryShape && undo && <Button onClick={undo}>Undo the last step</Button>}
+          </span>
+        ) : shaping ? (
+          <span className="flex items-center gap-3">
+            <progress className="h-2 w-32 accent-lapis" value={shaping.progress} aria-label="Work on the model" />
+            {shaping.what}
+            <Button className="h-7" onClick={shaping.cancel}>
+              Cancel
+            </Button>
+          </span>
         ) : size ? (
           <span>
             <span className="num">{size.map((x) => x.toFixed(1)).join(' × ')} mm</span>

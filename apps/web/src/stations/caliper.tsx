@@ -1,4 +1,4 @@
-import { type Plan, type Seam, usableSize } from '@gephyra/core';
+import { makeFrame, type Plan, type Seam, usableSize } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { ProfileView } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
@@ -15,6 +15,8 @@ interface Props {
   readonly seam: Seam;
   /** where the seam stands while it is moved, on its axis, mm at the plan's size */
   readonly at: number;
+  /** all seams, on the model */
+  readonly others: readonly Seam[];
   /** the same, moving and released */
   readonly onMove: (at: number) => void;
   readonly onRelease: (at: number) => void;
@@ -24,22 +26,20 @@ interface Props {
  * The caliper: a ruler along the seam's axis with the section profile on it, the seam as its slider, and what is left on
  * either side, red where the printer is too short for it.
  */
-export function Caliper({ seam, at, onMove, onRelease }: Props) {
-  const { plan, view } = useProject();
+export function Caliper({ seam, others: seams, at, onMove, onRelease }: Props) {
+  const { plan } = useProject();
   const profile = useProfile(seam);
   const svg = useRef<SVGSVGElement>(null);
   /** how far from the seam it was taken hold of, mm; null while it is not held */
   const hold = useRef<number | null>(null);
   const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
-  const factor = view?.factor ?? 1;
   const axis = baseAxis(seam.normal);
-  const sized = { origin: seam.origin.map((x) => x * factor) as unknown as Seam['origin'], normal: seam.normal };
-  const ends = profile ? [alongAxis(sized, profile.from), alongAxis(sized, profile.to)].sort((a, b) => a - b) : [0, 1];
+  const ends = profile ? [alongAxis(seam, profile.from), alongAxis(seam, profile.to)].sort((a, b) => a - b) : [0, 1];
   const [from, to] = ends;
   const y = (place: number): number => BOTTOM - ((place - from) / (to - from || 1)) * (BOTTOM - TOP);
-  const others = plan.seams
+  const others = seams
     .filter((s) => s.id !== seam.id && s.enabled && baseAxis(s.normal) === axis)
-    .map((s) => ({ title: seamTitle(s), at: s.origin[axis] * factor }));
+    .map((s) => ({ title: seamTitle(s), at: s.origin[axis] }));
   const room = Math.max(...usableSize(plan.printer));
   const left = sides(
     at,
@@ -65,15 +65,15 @@ export function Caliper({ seam, at, onMove, onRelease }: Props) {
   };
   useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
 
-  if (!profile || !view) return <p className="h-64 text-ink-soft">Measuring sections.</p>;
+  if (!profile) return <p className="h-64 text-ink-soft">Measuring sections.</p>;
   const largest = Math.max(...profile.area, 1e-9);
   const x = (area: number): number => LEFT + (area / largest) * (RIGHT - LEFT);
   const points = Array.from(
     profile.at,
-    (offset, i) => `${x(profile.area[i]).toFixed(1)},${y(alongAxis(sized, offset)).toFixed(1)}`,
+    (offset, i) => `${x(profile.area[i]).toFixed(1)},${y(alongAxis(seam, offset)).toFixed(1)}`,
   );
   const ticks = tickPlaces(from, to);
-  const here = profile.area[nearest(profile, sized, at)];
+  const here = profile.area[nearest(profile, seam, at)];
   return (
     <svg
       ref={svg}
@@ -198,20 +198,21 @@ function tickPlaces(from: number, to: number): { at: number; long: boolean }[] {
 function useProfile(seam: Seam): ProfileView | null {
   const { engine, view } = useProject();
   const [profile, setProfile] = useState<{ key: string; made: ProfileView } | null>(null);
-  const factor = view?.factor;
-  const key = `${seam.normal.join()}*${factor}`;
+  const key = `${seam.normal.join()}*${view?.map.join()}*${view?.box.max.join()}`;
   const direction = useRef<Plan['seams'][number]>(seam);
   direction.current = seam;
+  const ready = view !== null;
   useEffect(() => {
-    if (!engine || factor === undefined) return;
+    if (!engine || !ready) return;
     let alive = true;
-    engine.profile(direction.current, factor, 160).then(
+    const { origin, normal, up } = direction.current;
+    engine.profile(makeFrame(origin, normal, up), 160).then(
       (made) => alive && setProfile({ key, made }),
       () => {},
     );
     return () => {
       alive = false;
     };
-  }, [engine, factor, key]);
+  }, [engine, ready, key]);
   return profile?.key === key ? profile.made : (profile?.made ?? null);
 }

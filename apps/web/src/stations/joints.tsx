@@ -1,4 +1,4 @@
-import { freeId, type Joint, type JointInput, wallLimits } from '@gephyra/core';
+import { freeId, IDENTITY, type Joint, type JointInput, seamPlace, wallLimits } from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import type { FaceView, JointView } from '../engine/types.ts';
@@ -21,7 +21,8 @@ export default function JointsStation() {
   const placed = view?.joints.find((j) => j.id === jointId) ?? null;
   const face = faces.find((f) => f.id === (placed?.face ?? faceId)) ?? faces[0] ?? null;
   const joint = plan.joints.find((j) => j.id === jointId) ?? null;
-  const factor = view?.factor ?? 1;
+  const placeOf = (seam: string) =>
+    seamPlace(plan.seams.find((s) => s.id === seam) ?? plan.seams[0], view?.map ?? IDENTITY);
   useStationView(useMemo(() => ({ highlightFace: face }), [face]));
   // mating faces are hidden while the pieces are together
   const { apart, setApart } = useWorkspace();
@@ -41,9 +42,10 @@ export default function JointsStation() {
     const like = plan.joints.filter((j) => j.seam === target.seam).at(-1) ?? plan.joints.at(-1);
     const { warn } = wallLimits(plan.printer);
     const roomy = Math.max(2, Math.min(8, Math.floor((target.pole.distance - warn - 0.2) * 1.6 * 2) / 2));
+    const at = placeOf(target.seam).toSource([u, v]);
     const pin: JointInput = like
-      ? { ...like, id, seam: target.seam, at: [u / factor, v / factor] }
-      : { id, kind: 'pin', seam: target.seam, at: [u / factor, v / factor], diameter: roomy, depth: roomy };
+      ? { ...like, id, seam: target.seam, at }
+      : { id, kind: 'pin', seam: target.seam, at, diameter: roomy, depth: roomy };
     change(`Add pin ${id}`, { do: 'addJoint', joint: pin });
     chooseJoint(id);
   };
@@ -104,7 +106,7 @@ export default function JointsStation() {
               onSelect={chooseJoint}
               onPlace={(u, v) => add(face, u, v)}
               onMove={(id, u, v) =>
-                change(`Move pin ${id}`, { do: 'setJoint', id, set: { at: [u / factor, v / factor] } })
+                change(`Move pin ${id}`, { do: 'setJoint', id, set: { at: placeOf(face.seam).toSource([u, v]) } })
               }
             />
             <p className="mt-1 text-ink-soft text-sm">
@@ -224,7 +226,9 @@ function JointRow({
 
 function JointDetails({ joint, placed, face }: { joint: Joint; placed: JointView | null; face: FaceView | null }) {
   const { plan, view, change } = useProject();
-  const factor = view?.factor ?? 1;
+  const seam = plan.seams.find((s) => s.id === joint.seam) ?? plan.seams[0];
+  const place = seamPlace(seam, view?.map ?? IDENTITY);
+  const [u, v] = place.toModel(joint.at);
   const set = (label: string, next: Partial<Omit<JointInput, 'id'>>): void =>
     change(`${label} of pin ${joint.id}`, { do: 'setJoint', id: joint.id, set: next });
   const codes = face?.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?') ?? ['−', '+'];
@@ -317,16 +321,8 @@ function JointDetails({ joint, placed, face }: { joint: Joint; placed: JointView
               step={0.1}
               onCommit={(depthGap) => set('Depth gap', { depthGap })}
             />
-            <NumberField
-              label="At u"
-              value={joint.at[0] * factor}
-              onCommit={(u) => set('Place', { at: [u / factor, joint.at[1]] })}
-            />
-            <NumberField
-              label="At v"
-              value={joint.at[1] * factor}
-              onCommit={(v) => set('Place', { at: [joint.at[0], v / factor] })}
-            />
+            <NumberField label="At u" value={u} onCommit={(x) => set('Place', { at: place.toSource([x, v]) })} />
+            <NumberField label="At v" value={v} onCommit={(x) => set('Place', { at: place.toSource([u, x]) })} />
             <NumberField
               label="Turn"
               unit="°"

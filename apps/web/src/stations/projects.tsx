@@ -1,12 +1,16 @@
 import { type Job, type ProjectCard, routes } from '@gephyra/contract';
-import { Copy, Trash2, Upload } from 'lucide-react';
+import { Copy, Download, Trash2, Upload } from 'lucide-react';
 import { type DragEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { ApiError, api, follow, upload } from '../api/client.ts';
+import { startEngine } from '../engine/engine.ts';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { useToasts } from '../ui/toasts.tsx';
+
+const KINDS = 'STL, OBJ, PLY, 3MF, or a zip of them';
+const MODEL_FILES = /\.(stl|obj|ply|3mf|zip)$/i;
 
 type Arrival =
   | { at: 'sending' | 'reading'; name: string; share: number; what: string; cancel: () => void }
@@ -24,6 +28,27 @@ export default function ProjectsPage() {
   const picker = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
 
+  /** Several files are one model in parts: they are sent as one archive. */
+  const bringAll = async (files: readonly File[]): Promise<void> => {
+    const models = files.filter((f) => MODEL_FILES.test(f.name));
+    if (models.length === 1 && files.length === 1) return bring(models[0]);
+    if (models.length === 0) {
+      const name = files[0]?.name ?? 'The file';
+      setArrival({ at: 'failed', name, message: `${name} is none of ${KINDS}.`, retry: null });
+      return;
+    }
+    if (files.length === 1) return bring(files[0]);
+    const name = `${models[0].name.replace(/\.[^.]*$/, '')} and ${files.length - 1} more.zip`;
+    setArrival({ at: 'sending', name, share: 0, what: 'Packing', cancel: () => {} });
+    const { engine, stop } = startEngine();
+    try {
+      await bring(new File([await engine.packFiles([...files])], name));
+    } catch (error) {
+      setArrival({ at: 'failed', name, message: (error as Error).message, retry: null });
+    } finally {
+      stop();
+    }
+  };
   const bring = async (file: File, allowTruncated = false): Promise<void> => {
     const stop = new AbortController();
     const show = (at: 'sending' | 'reading', share: number, what: string, cancel: () => void): void =>
@@ -53,8 +78,8 @@ export default function ProjectsPage() {
   const drop = (event: DragEvent): void => {
     event.preventDefault();
     setOver(false);
-    const [file] = event.dataTransfer.files;
-    if (file) void bring(file);
+    const files = [...event.dataTransfer.files];
+    if (files.length > 0) void bringAll(files);
   };
 
   return (
@@ -78,14 +103,15 @@ export default function ProjectsPage() {
           <input
             ref={picker}
             type="file"
-            accept=".stl"
+            accept=".stl,.obj,.mtl,.ply,.3mf,.zip"
+            multiple
             className="sr-only"
             tabIndex={-1}
             aria-label="Model file"
             onChange={(e) => {
-              const file = e.target.files?.[0];
+              const files = [...(e.target.files ?? [])];
               e.target.value = '';
-              if (file) void bring(file);
+              if (files.length > 0) void bringAll(files);
             }}
           />
         </div>
@@ -100,7 +126,8 @@ export default function ProjectsPage() {
           >
             <p className="mb-1 font-display text-lg">No project yet</p>
             <p className="mb-4 text-ink-soft">
-              Drop an STL file here, or choose one. It stays as it is; everything you plan is kept beside it.
+              Drop a model here (STL, OBJ, PLY, 3MF, or a zip of them), or choose one. It stays as it is; everything you
+              plan is kept beside it.
               <br />
               For a look round, start Gephyra with <code className="num">npm run demo</code>: it brings the props of
               Brackhythe.
@@ -122,7 +149,7 @@ export default function ProjectsPage() {
                 className={`flex h-full min-h-44 w-full flex-col items-center justify-center rounded border border-dashed text-ink-soft hover:border-ink hover:text-ink ${over ? 'border-lapis bg-lapis-wash' : 'border-rule-strong'}`}
               >
                 <span className="font-display">Drop a model here</span>
-                <span className="text-sm">STL, up to 512 MiB</span>
+                <span className="text-sm">STL, OBJ, PLY, 3MF or a zip, up to 512 MiB</span>
               </button>
             </li>
           )}
@@ -179,6 +206,14 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
       action: { label: 'Undo', run: () => attempt(api.rename(card.id, card.name)) },
     });
   };
+  const save = async (): Promise<void> => {
+    const job = await api.startArchive(card.id);
+    const done = await follow(job, () => {});
+    const link = document.createElement('a');
+    link.href = routes.jobFile(done.id);
+    link.download = done.fileName ?? '';
+    link.click();
+  };
   const remove = (): void => {
     attempt(api.remove(card.id));
     toasts.say({
@@ -221,6 +256,15 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
               : `${summary.pieces === 1 ? '1 piece' : `${summary.pieces} pieces`}, ${summary.fitting === summary.pieces ? (summary.pieces === 1 ? 'fits' : 'all fit') : summary.pieces === 1 ? 'too big' : `${summary.fitting} fit`}${summary.stops > 0 && summary.fitting === summary.pieces ? ', to mend' : ''}`}
           </p>
           <span className="flex">
+            <Button
+              look="quiet"
+              className="px-1.5"
+              aria-label={`Save ${card.name} as one file`}
+              title="Save the whole project as one file"
+              onClick={() => attempt(save())}
+            >
+              <Download size={15} aria-hidden />
+            </Button>
             <Button
               look="quiet"
               className="px-1.5"

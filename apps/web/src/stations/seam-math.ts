@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import { type Affine, planeInSource, type Seam, seamPlace } from '@gephyra/core';
 import type { BoxView, Triple } from '../engine/types.ts';
 
 const AXIS_NAMES = ['x', 'y', 'z'] as const;
@@ -35,7 +35,20 @@ export function leaning(axis: number, first: number, second: number): Vec {
   return n.map((x) => Number((x / l).toFixed(12)) + 0) as Vec;
 }
 
-/** A seam across an axis through the middle of a box, at a place along the axis. Source coordinates. */
+/** A seam as it lies on the model: plans keep seams in the source's coordinates. */
+export function seamOnModel(seam: Seam, map: Affine): Seam {
+  const { origin, normal, v } = seamPlace(seam, map).frame;
+  return { ...seam, origin: [...origin], normal: [...normal], up: [...v] };
+}
+
+/** A place on the model as the plan keeps it, without the last digits that only mapping back and forth gives. */
+export function seamInPlan(plane: Pick<Seam, 'origin' | 'normal'>, map: Affine): Pick<Seam, 'origin' | 'normal'> {
+  const { origin, normal } = planeInSource(plane, map);
+  const tidy = (x: number, digits: number): number => Number(x.toFixed(digits)) + 0;
+  return { origin: origin.map((x) => tidy(x, 6)) as Vec, normal: normal.map((x) => tidy(x, 12)) as Vec };
+}
+
+/** A seam across an axis through the middle of a box, at a place along the axis. All on the model. */
 export function seamAcross(id: string, axis: number, at: number, box: BoxView): Seam {
   const origin = box.min.map((x, a) => Number(((x + box.max[a]) / 2).toFixed(4))) as Vec;
   origin[axis] = at;

@@ -1,4 +1,4 @@
-import { freeId, type Seam } from '@gephyra/core';
+import { freeId, IDENTITY, makeFrame, type Seam } from '@gephyra/core';
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../engine/engine.ts';
@@ -12,24 +12,35 @@ import { Rename } from '../ui/rename.tsx';
 import { Caliper } from './caliper.tsx';
 import { FlatOutline } from './flat-outline.tsx';
 import { Facts, Ledger, Part, Side } from './panels.tsx';
-import { axisName, baseAxis, leaning, leans, otherAxes, seamAcross, seamTitle } from './seam-math.ts';
+import {
+  axisName,
+  baseAxis,
+  leaning,
+  leans,
+  otherAxes,
+  seamAcross,
+  seamInPlan,
+  seamOnModel,
+  seamTitle,
+} from './seam-math.ts';
 
 /** Seams: their list, the caliper with the section profile, the section itself. */
 export default function SeamsStation() {
   const { plan, view, model, change } = useProject();
   const [{ seam: chosen }, select] = useSelection();
   const choose = (seam: string): void => select({ seam });
-  const selected = plan.seams.find((s) => s.id === chosen) ?? plan.seams[0] ?? null;
+  const map = view?.map ?? IDENTITY;
+  const seams = useMemo(() => plan.seams.map((s) => seamOnModel(s, map)), [plan.seams, map]);
+  const selected = seams.find((s) => s.id === chosen) ?? seams[0] ?? null;
   const [moving, setMoving] = useState<{ id: string; at: number } | null>(null);
-  const factor = view?.factor ?? 1;
 
   // what the seam would be at the place it is dragged to
   const live = useMemo(() => {
     if (!selected || moving?.id !== selected.id) return selected;
     const origin = [...selected.origin] as Seam['origin'];
-    origin[baseAxis(selected.normal)] = Number((moving.at / factor).toFixed(6));
+    origin[baseAxis(selected.normal)] = moving.at;
     return { ...selected, origin };
-  }, [selected, moving, factor]);
+  }, [selected, moving]);
   const section = useSection(live);
   const isMoving = moving !== null && moving.id === selected?.id;
   useStationView(
@@ -46,18 +57,16 @@ export default function SeamsStation() {
   const add = (axis: number): void => {
     if (!view || !model) return;
     const id = freeId('s', plan.seams);
-    change(`Add a seam across ${axisName(axis)}`, {
-      do: 'addSeam',
-      seam: seamAcross(id, axis, bestPlace(axis), model.box),
-    });
+    const { up: _, ...seam } = seamAcross(id, axis, bestPlace(axis), view.box);
+    change(`Add a seam across ${axisName(axis)}`, { do: 'addSeam', seam: { ...seam, ...seamInPlan(seam, map) } });
     choose(id);
   };
   /** The middle of the longest stretch between seams of that axis. */
   const bestPlace = (axis: number): number => {
-    const box = model!.box;
+    const box = view!.box;
     const stops = [
       box.min[axis],
-      ...plan.seams.filter((s) => s.enabled && baseAxis(s.normal) === axis).map((s) => s.origin[axis]),
+      ...seams.filter((s) => s.enabled && baseAxis(s.normal) === axis).map((s) => s.origin[axis]),
       box.max[axis],
     ].sort((a, b) => a - b);
     let best = 0;
@@ -95,7 +104,7 @@ export default function SeamsStation() {
           </p>
         )}
         <ol className={plan.seams.length > 0 ? 'border-rule border-t' : ''} aria-label="Seams in order">
-          {plan.seams.map((seam, i) => (
+          {seams.map((seam, i) => (
             <SeamRow
               key={seam.id}
               seam={seam}
@@ -118,17 +127,18 @@ export default function SeamsStation() {
               <Caliper
                 key={selected.id}
                 seam={live}
-                at={live.origin[baseAxis(live.normal)] * factor}
+                at={live.origin[baseAxis(live.normal)]}
+                others={seams}
                 onMove={(at) => setMoving({ id: selected.id, at })}
                 onRelease={(at) => {
                   const axis = baseAxis(selected.normal);
                   const origin = [...selected.origin] as Seam['origin'];
-                  origin[axis] = Number((at / factor).toFixed(6));
+                  origin[axis] = at;
                   setMoving(null);
                   change(`Move ${seamTitle(selected)} to ${at.toFixed(1)}`, {
                     do: 'setSeam',
                     id: selected.id,
-                    set: { origin },
+                    set: { origin: seamInPlan({ ...selected, origin }, map).origin },
                   });
                 }}
               />
@@ -156,7 +166,7 @@ function SeamRow({
   selected: boolean;
   onSelect: () => void;
 }) {
-  const { plan, view, change } = useProject();
+  const { plan, change } = useProject();
   const axis = baseAxis(seam.normal);
   const [a, b] = leans(seam.normal);
   const title = seamTitle(seam);
@@ -193,7 +203,7 @@ function SeamRow({
               {joints > 0 ? `, ${joints} ${joints === 1 ? 'joint' : 'joints'}` : ''}
             </span>
           </span>
-          <span className="num">{(seam.origin[axis] * (view?.factor ?? 1)).toFixed(1)}</span>
+          <span className="num">{seam.origin[axis].toFixed(1)}</span>
         </button>
       </div>
       {selected && (
@@ -232,10 +242,12 @@ function SeamDetails({ seam, section }: { seam: Seam; section: SectionView | nul
   const axis = baseAxis(seam.normal);
   const [a, b] = leans(seam.normal);
   const [first, second] = otherAxes(axis);
-  const factor = view?.factor ?? 1;
+  const map = view?.map ?? IDENTITY;
   const title = seamTitle(seam);
   const set = (label: string, next: Partial<Omit<Seam, 'id'>>): void =>
     change(label, { do: 'setSeam', id: seam.id, set: next });
+  const lean = (first: number, second: number): void =>
+    set(`Lean ${title}`, { normal: seamInPlan({ ...seam, normal: leaning(axis, first, second) }, map).normal });
   const outer = section?.loops.filter((l) => area(l) > 0).length ?? 0;
   return (
     <Part title="Seam">
@@ -254,11 +266,11 @@ function SeamDetails({ seam, section }: { seam: Seam; section: SectionView | nul
         </div>
         <NumberField
           label={`Position along ${axisName(axis)}`}
-          value={seam.origin[axis] * factor}
+          value={seam.origin[axis]}
           onCommit={(x) => {
             const origin = [...seam.origin] as Seam['origin'];
-            origin[axis] = x / factor;
-            set(`Move ${title} to ${x.toFixed(1)}`, { origin });
+            origin[axis] = x;
+            set(`Move ${title} to ${x.toFixed(1)}`, { origin: seamInPlan({ ...seam, origin }, map).origin });
           }}
         />
         <div className="grid grid-cols-2 gap-2">
@@ -268,7 +280,7 @@ function SeamDetails({ seam, section }: { seam: Seam; section: SectionView | nul
             value={a}
             min={-44}
             max={44}
-            onCommit={(x) => set(`Lean ${title}`, { normal: leaning(axis, x, b) })}
+            onCommit={(x) => lean(x, b)}
           />
           <NumberField
             label={`Lean to ${axisName(second)}`}
@@ -276,7 +288,7 @@ function SeamDetails({ seam, section }: { seam: Seam; section: SectionView | nul
             value={b}
             min={-44}
             max={44}
-            onCommit={(x) => set(`Lean ${title}`, { normal: leaning(axis, a, x) })}
+            onCommit={(x) => lean(a, x)}
           />
         </div>
         {section && (
@@ -311,24 +323,23 @@ function useSection(seam: Seam | null): SectionView | null {
     () =>
       engine
         ? latest(
-            (s: Seam, factor: number) => engine.section(s, factor),
+            (s: Seam) => engine.section(makeFrame(s.origin, s.normal, s.up)),
             setSection,
             () => setSection(null),
           )
         : null,
     [engine],
   );
-  const factor = view?.factor;
   const last = useRef('');
   useEffect(() => {
-    if (!seam || !request || factor === undefined) {
+    if (!seam || !request || !view) {
       if (!seam) setSection(null);
       return;
     }
-    const key = `${seam.origin.join()}|${seam.normal.join()}|${factor}`;
+    const key = `${seam.origin.join()}|${seam.normal.join()}|${view.map.join()}|${view.box.max.join()}`;
     if (last.current === key) return;
     last.current = key;
-    request(seam, factor);
-  }, [seam, request, factor]);
+    request(seam);
+  }, [seam, request, view]);
   return seam ? section : null;
 }

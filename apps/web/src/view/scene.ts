@@ -1,4 +1,4 @@
-import { pieceColour, type Shaded } from '@gephyra/core';
+import { type Affine, pieceColour, type Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
@@ -30,6 +30,23 @@ export interface Shown {
   /** while a seam is dragged: its plane over the stand-in of the model */
   readonly dragging: { readonly normal: Triple; readonly offset: number } | null;
   readonly highlightFace: FaceView | null;
+  /** bodies that are not drawn */
+  readonly hidden: readonly string[];
+  /** the body whose pieces stand out */
+  readonly selectedBody: string | null;
+  /** places that are ringed, over everything */
+  readonly markers: readonly Marker[];
+  /** a line from place to place, with what it measures */
+  readonly path: { readonly places: readonly Triple[]; readonly text: string } | null;
+  /** looked at when it changes: a place and how much around it */
+  readonly focus: Marker | null;
+}
+
+export interface Marker {
+  readonly at: Triple;
+  /** mm */
+  readonly radius: number;
+  readonly text?: string;
 }
 
 /** A label at a place of the model. */
@@ -37,10 +54,14 @@ export interface Label {
   readonly text: string;
   readonly x: number;
   readonly y: number;
-  readonly kind: 'crate' | 'staff';
+  readonly kind: 'crate' | 'staff' | 'mark';
 }
 
+type Twelve = [number, number, number, number, number, number, number, number, number, number, number, number];
+
 interface PieceNode {
+  readonly body: string;
+  readonly colour: string;
   readonly group: THREE.Group;
   readonly material: THREE.MeshLambertMaterial;
   readonly skin: THREE.Mesh;
@@ -70,11 +91,12 @@ export class Scene {
   private box: BoxView = { min: [0, 0, 0], max: [1, 1, 1] };
   private framed = false;
   private pending = 0;
+  private focused: Marker | null = null;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly onLabels: (labels: Label[], pixelsPerMm: number) => void,
-    private readonly onPick: (piece: string | null) => void,
+    private readonly onPick: (piece: string | null, x: number, y: number) => void,
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
     // reading the compiler's log back would stall the page
@@ -136,7 +158,7 @@ export class Scene {
       const edges = new THREE.LineSegments(edgeLines(view, p.key), this.inks.ink);
       group.add(skin, ...caps, edges);
       this.scene.add(group);
-      this.pieces.set(p.key, { group, material, skin, caps, edges, apart: p.apart });
+      this.pieces.set(p.key, { body: p.body, colour: p.colour, group, material, skin, caps, edges, apart: p.apart });
     });
     if (JSON.stringify(view.box) !== JSON.stringify(this.box)) {
       this.box = view.box;
@@ -170,17 +192,20 @@ export class Scene {
     this.request();
   }
 
-  show(shown: Shown, factor: number): void {
-    this.openEdges.scale.setScalar(factor);
+  show(shown: Shown, since: Affine): void {
+    const matrix = new THREE.Matrix4().set(...(since as unknown as Twelve), 0, 0, 0, 1);
+    for (const still of [this.openEdges, this.standIn]) {
+      still.matrixAutoUpdate = false;
+      still.matrix.copy(matrix);
+    }
     const drag = shown.dragging;
     this.standIn.visible = drag !== null;
-    this.standIn.scale.setScalar(factor);
     if (drag) this.stand.plane.value.set(...drag.normal, drag.offset);
     let i = 0;
     for (const [key, node] of this.pieces) {
-      const selected = key === shown.selectedPiece;
+      const selected = key === shown.selectedPiece || node.body === shown.selectedBody;
       const faded = shown.seeThrough && !selected;
-      node.group.visible = drag === null;
+      node.group.visible = drag === null && !shown.hidden.includes(node.body);
       node.group.position.set(
         node.apart[0] * shown.apart * 0.5,
         node.apart[1] * shown.apart * 0.5,
@@ -188,7 +213,7 @@ export class Scene {
       );
       const { material } = node;
       node.edges.visible = !shown.plain;
-      material.color.set(shown.plain ? '#c8b699' : pieceColour(i));
+      material.color.set(shown.plain ? node.colour || '#c8b699' : pieceColour(i));
       material.emissive.set(selected ? '#1f5673' : '#000000');
       material.emissiveIntensity = selected ? 0.45 : 0;
       if (material.transparent !== faded) {
@@ -201,6 +226,8 @@ export class Scene {
     }
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furnish(shown, node?.group.position ?? new THREE.Vector3());
+    if (shown.focus && shown.focus !== this.focused) this.lookAt(shown.focus);
+    this.focused = shown.focus;
     this.request();
   }
 
@@ -218,6 +245,32 @@ export class Scene {
     this.controls.target.copy(centre);
     this.controls.update();
     this.request();
+  }
+
+  /** Goes near a place without turning. */
+  private lookAt({ at, radius }: Marker): void {
+    const target = new THREE.Vector3(...at);
+    const offset = this.camera.position.clone().sub(this.controls.target).normalize();
+    const { min, max } = this.box;
+    const size = new THREE.Vector3(...max).sub(new THREE.Vector3(...min)).length();
+    const distance = Math.max(radius * 8, size * 0.12);
+    this.controls.target.copy(target);
+    this.camera.position.copy(target).addScaledVector(offset, distance);
+    this.camera.near = Math.max(distance / 200, 1e-5);
+    this.camera.updateProjectionMatrix();
+    this.controls.update();
+  }
+
+  /** The ray that leaves the eye through a point of the canvas (pixels from its upper left), or through its middle. */
+  rayAt(x?: number, y?: number): { origin: Triple; direction: Triple } {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(
+      new THREE.Vector2(x === undefined ? 0 : (x / w) * 2 - 1, y === undefined ? 0 : 1 - (y / h) * 2),
+      this.camera,
+    );
+    const { origin, direction } = ray.ray;
+    return { origin: [origin.x, origin.y, origin.z], direction: [direction.x, direction.y, direction.z] };
   }
 
   /** Turns by angles in radians, and moves nearer by a factor: for the keyboard. */
@@ -281,10 +334,10 @@ export class Scene {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(at, this.camera);
     const [hit] = ray.intersectObjects(
-      [...this.pieces.values()].flatMap((n) => [n.skin, ...n.caps]),
+      [...this.pieces.values()].filter((n) => n.group.visible).flatMap((n) => [n.skin, ...n.caps]),
       false,
     );
-    this.onPick((hit?.object.userData.piece as string | undefined) ?? null);
+    this.onPick((hit?.object.userData.piece as string | undefined) ?? null, event.clientX - left, event.clientY - top);
   }
 
   private furnish(shown: Shown, shift: THREE.Vector3): void {
@@ -295,10 +348,50 @@ export class Scene {
     this.labels = [];
     if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at, shown.crate.follows ? shift : new THREE.Vector3());
     if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section);
+    for (const m of shown.markers) this.addMarker(m);
+    if (shown.path) this.addPath(shown.path.places, shown.path.text);
     if (shown.highlightFace) {
       const { frame, outer, holes } = shown.highlightFace;
       this.furniture.add(new THREE.LineSegments(loopLines([outer, ...holes], frame), this.inks.cutInFront));
     }
+  }
+
+  /** Three rings round a place, and its word. */
+  private addMarker({ at, radius, text }: Marker): void {
+    const points: THREE.Vector3[] = [];
+    const centre = new THREE.Vector3(...at);
+    const r = Math.max(radius, this.reach() * 0.008);
+    for (const [u, v] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ]) {
+      for (let i = 0; i < 24; i++) {
+        for (const k of [i, i + 1]) {
+          const a = (k / 24) * 2 * Math.PI;
+          const p = centre.clone();
+          p.setComponent(u, p.getComponent(u) + r * Math.cos(a));
+          p.setComponent(v, p.getComponent(v) + r * Math.sin(a));
+          points.push(p);
+        }
+      }
+    }
+    this.furniture.add(new THREE.LineSegments(new THREE.BufferGeometry().setFromPoints(points), this.inks.cutInFront));
+    if (text) this.labels.push({ text, at: centre.clone().add(new THREE.Vector3(0, 0, r * 1.6)), kind: 'mark' });
+  }
+
+  private addPath(places: readonly Triple[], text: string): void {
+    const points = places.map((p) => new THREE.Vector3(...p));
+    if (points.length > 1) {
+      this.furniture.add(new THREE.Line(new THREE.BufferGeometry().setFromPoints(points), this.inks.inkInFront));
+      this.labels.push({ text, at: points[0].clone().lerp(points[points.length - 1], 0.5), kind: 'mark' });
+    }
+  }
+
+  /** The diagonal of the model, mm. */
+  private reach(): number {
+    const { min, max } = this.box;
+    return Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   }
 
   /** The printer's volume, dashed, its measures on its edges. */

@@ -1,5 +1,8 @@
+import { compose, IDENTITY, inverse } from '@gephyra/core';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useProject } from '../plan/project.tsx';
+import type { Picker } from '../shell/workspace-state.tsx';
+import { Button } from '../ui/button.tsx';
 import { type Direction, type Label, Scene, type Shown } from './scene.ts';
 
 const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
@@ -7,6 +10,9 @@ const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left',
 interface Props {
   readonly shown: Shown;
   readonly onPick: (piece: string | null) => void;
+  /** while a place is to be picked: what, and who is told */
+  readonly picker: Picker | null;
+  readonly onCancelPick: () => void;
   /** keys that belong over the view */
   readonly tools: ReactNode;
   /** in the lower left corner */
@@ -14,14 +20,23 @@ interface Props {
 }
 
 /** The 3D view in the middle of every station, drawn on demand. */
-export function View3D({ shown, onPick, tools, caption }: Props) {
+export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: Props) {
   const { view, engine, geometry, model } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [scene, setScene] = useState<Scene | null>(null);
   const [labels, setLabels] = useState<readonly Label[]>([]);
   const [scale, setScale] = useState(1);
-  const picked = useRef(onPick);
-  picked.current = onPick;
+  const picked = useRef<(piece: string | null, x: number, y: number) => void>(() => {});
+  const pickPlace = async (x?: number, y?: number): Promise<void> => {
+    if (!scene || !engine || !picker) return;
+    const { origin, direction } = scene.rayAt(x, y);
+    const place = await engine.pick(origin, direction, shown.hidden);
+    if (place) picker.onPlace(place);
+  };
+  picked.current = (piece, x, y) => {
+    if (picker) void pickPlace(x, y);
+    else onPick(piece);
+  };
 
   useEffect(() => {
     const element = canvas.current;
@@ -34,7 +49,7 @@ export function View3D({ shown, onPick, tools, caption }: Props) {
           setLabels(l);
           setScale(s);
         },
-        (piece) => picked.current(piece),
+        (piece, x, y) => picked.current(piece, x, y),
       );
     } catch {
       return;
@@ -64,8 +79,9 @@ export function View3D({ shown, onPick, tools, caption }: Props) {
   }, [scene, engine, model]);
 
   useEffect(() => {
-    scene?.show(shown, view?.factor ?? 1);
-  }, [scene, shown, view]);
+    // the stand-in and the open edges are where the heavy steps left the model; light ones have moved it since
+    scene?.show(shown, view && model ? compose(view.map, inverse(model.map)) : IDENTITY);
+  }, [scene, shown, view, model]);
 
   const onKeyDown = (event: KeyboardEvent): void => {
     const by = event.shiftKey ? 0.4 : 0.12;
@@ -77,6 +93,13 @@ export function View3D({ shown, onPick, tools, caption }: Props) {
       '+': [0, 0, 1.15],
       '-': [0, 0, 1 / 1.15],
     };
+    if (picker && (event.key === 'Enter' || event.key === 'Escape')) {
+      event.preventDefault();
+      event.stopPropagation();
+      if (event.key === 'Enter') void pickPlace();
+      else onCancelPick();
+      return;
+    }
     const turn = turns[event.key];
     if (!turn) return;
     event.preventDefault();
@@ -96,13 +119,37 @@ export function View3D({ shown, onPick, tools, caption }: Props) {
         className="absolute inset-0"
         onKeyDown={onKeyDown}
       >
-        <canvas ref={canvas} className="block h-full w-full touch-none" data-testid="view" />
+        <canvas
+          ref={canvas}
+          className={`block h-full w-full touch-none ${picker ? 'cursor-crosshair' : ''}`}
+          data-testid="view"
+        />
       </div>
+      {picker && (
+        <>
+          <svg
+            aria-hidden="true"
+            viewBox="-20 -20 40 40"
+            className="-translate-x-1/2 -translate-y-1/2 pointer-events-none absolute top-1/2 left-1/2 h-10 w-10"
+          >
+            <path d="M-20 0H-5M5 0H20M0 -20V-5M0 5V20" stroke="var(--color-cut)" strokeWidth="1.5" />
+          </svg>
+          <div className="-translate-x-1/2 absolute bottom-14 left-1/2 flex items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
+            <p role="status">
+              {picker.prompt}{' '}
+              <span className="text-ink-soft">Click it, or turn it under the cross and press Enter.</span>
+            </p>
+            <Button className="h-7" onClick={onCancelPick}>
+              Stop
+            </Button>
+          </div>
+        </>
+      )}
       {labels.map((l) => (
         <span
           key={`${l.kind}${l.text}${Math.round(l.x)}`}
           aria-hidden
-          className={`num pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 text-[12px] ${l.kind === 'crate' ? 'bg-paper/80 px-1 text-ink' : 'text-[#766d5b]'}`}
+          className={`num pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 text-[12px] ${l.kind === 'staff' ? 'text-[#766d5b]' : 'bg-paper/80 px-1 text-ink'}`}
           style={{ left: l.x, top: l.y }}
         >
           {l.text}

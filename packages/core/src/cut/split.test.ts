@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, thickness, total } from '../../testing/judges.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
-import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
+import { NO_PAINT, readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
 import { type IndexedMesh, topology, type Vec3, volume } from '../mesh/index.ts';
 import { bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
@@ -32,7 +32,12 @@ const blocky = fc
     const mesh = union.getMesh();
     const positions = Float64Array.from(mesh.vertProperties);
     const out = bodiesOf(
-      { format: 'stl-binary', notes: [], parts: [{ name: '', soup: soupOf(positions, mesh.triVerts) }] },
+      {
+        format: 'stl-binary',
+        notes: [],
+        palette: NO_PAINT,
+        parts: [{ name: '', positions: soupOf(positions, mesh.triVerts), triangles: null }],
+      },
       'blocks',
     );
     for (const s of solids) s.delete();

@@ -5,7 +5,8 @@ import { judge } from '../../testing/judges.ts';
 import { blob, box, moved, together } from '../../testing/shapes.ts';
 import { topology, volume } from '../mesh/index.ts';
 import { toPrintable } from './printable.ts';
-import { shortest } from './stl.ts';
+import { NO_PAINT } from './raw.ts';
+import { shortest } from './text.ts';
 import { writeThreeMf } from './threemf.ts';
 
 describe('toPrintable', () => {
@@ -48,10 +49,10 @@ describe('toPrintable', () => {
 
 describe('writeThreeMf', () => {
   const solids = [
-    { name: 'A1 lower <left> & "back"', mesh: box([0, 0, 0], [10, 20, 30]) },
-    { name: 'A2 upper\u0007', mesh: box([0, 0, 30], [10, 20, 60.5]) },
+    { name: 'A1 lower <left> & "back"', ...box([0, 0, 0], [10, 20, 30]) },
+    { name: 'A2 upper\u0007', ...box([0, 0, 30], [10, 20, 60.5]) },
   ];
-  const files = unzipSync(writeThreeMf(solids, 'Reeve’s <bell>'));
+  const files = unzipSync(writeThreeMf({ parts: solids, palette: NO_PAINT }, 'Reeve’s <bell>'));
   const model = new TextDecoder().decode(files['3D/3dmodel.model']);
 
   it('has the parts the package format asks for', () => {
@@ -76,7 +77,7 @@ describe('writeThreeMf', () => {
       const numbers = (pattern: RegExp) => [...text.matchAll(pattern)].flatMap((m) => m.slice(1).map(Number));
       const positions = Float64Array.from(numbers(/<vertex x="([^"]+)" y="([^"]+)" z="([^"]+)"/g));
       const triangles = Uint32Array.from(numbers(/<triangle v1="(\d+)" v2="(\d+)" v3="(\d+)"/g));
-      expect(positions).toEqual(solids[i].mesh.positions);
+      expect(positions).toEqual(solids[i].positions);
       expect(topology({ triangles }).watertight).toBe(true);
       expect(volume({ positions, triangles })).toBeCloseTo([6000, 6100][i], 9);
     });

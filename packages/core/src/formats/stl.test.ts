@@ -3,8 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { box } from '../../testing/shapes.ts';
 import { GephyraError } from '../errors.ts';
 import { bodiesOf } from '../repair/index.ts';
+import { NO_PAINT } from './raw.ts';
 import { readStl, writeStlAscii, writeStlBinary } from './stl.ts';
 
+const soupPart = (positions: Float32Array) => ({ name: '', positions, triangles: null });
 const cube = box([0, 0, 0], [10, 20, 30]);
 const binary = writeStlBinary(cube, 'cube');
 const text = (s: string): Uint8Array => new TextEncoder().encode(s);
@@ -37,7 +39,7 @@ describe('readStl', () => {
         const mesh = { positions, triangles: Uint32Array.from({ length: n }, (_, i) => i) };
         const expected = Float32Array.from(positions, (x) => x + 0);
         for (const bytes of [writeStlBinary(mesh, 'a'), text(writeStlAscii(mesh, 'a'))]) {
-          expect(readStl(bytes).parts[0].soup.map((x) => x + 0)).toEqual(expected);
+          expect(readStl(bytes).parts[0].positions.map((x) => x + 0)).toEqual(expected);
         }
       }),
     );
@@ -62,7 +64,7 @@ describe('readStl', () => {
     const cut = binary.subarray(0, binary.length - 70);
     expect(refusal(cut)).toMatchObject({ code: 'stl.truncated', details: { expected: 12, whole: 10 } });
     const model = readStl(cut, { allowTruncated: true });
-    expect(model.parts[0].soup).toHaveLength(90);
+    expect(model.parts[0].positions).toHaveLength(90);
     expect(model.notes[0]).toMatch(/2 are lost/);
   });
 
@@ -92,21 +94,24 @@ describe('bodiesOf', () => {
 
   it('drops triangles without area and says how many', () => {
     const model = soupOf(binary);
-    const soup = new Float32Array(model.parts[0].soup.length + 9);
-    soup.set(model.parts[0].soup);
-    soup.set([1, 1, 1, 1, 1, 1, 2, 2, 2], model.parts[0].soup.length);
-    const { bodies, notes } = bodiesOf({ ...model, parts: [{ name: '', soup }] }, 'cube');
+    const soup = new Float32Array(model.parts[0].positions.length + 9);
+    soup.set(model.parts[0].positions);
+    soup.set([1, 1, 1, 1, 1, 1, 2, 2, 2], model.parts[0].positions.length);
+    const { bodies, notes } = bodiesOf({ ...model, parts: [soupPart(soup)] }, 'cube');
     expect(bodies[0].topology.watertight).toBe(true);
     expect(notes).toEqual(['1 triangles without any area were dropped.']);
   });
 
   it('takes two boxes apart that share only an edge', () => {
     const other = box([10, 20, 0], [30, 40, 30]);
-    const soup = [cube, other].map((m) => soupOf(writeStlBinary(m, '')).parts[0].soup);
+    const soup = [cube, other].map((m) => soupOf(writeStlBinary(m, '')).parts[0].positions);
     const joined = new Float32Array(soup[0].length * 2);
     joined.set(soup[0]);
     joined.set(soup[1], soup[0].length);
-    const { bodies, notes } = bodiesOf({ format: 'stl-binary', notes: [], parts: [{ name: '', soup: joined }] }, 'two');
+    const { bodies, notes } = bodiesOf(
+      { format: 'stl-binary', notes: [], palette: NO_PAINT, parts: [soupPart(joined)] },
+      'two',
+    );
     expect(bodies.map((b) => [b.name, b.topology.watertight, Math.round(b.volume)])).toEqual([
       ['two 1', true, 6000],
       ['two 2', true, 12000],
@@ -115,13 +120,16 @@ describe('bodiesOf', () => {
   });
 
   it('turns a body right side out that came inside out', () => {
-    const soup = soupOf(binary).parts[0].soup.slice();
+    const soup = Float32Array.from(soupOf(binary).parts[0].positions);
     for (let i = 0; i < soup.length; i += 9) {
       const b = soup.slice(i + 3, i + 6);
       soup.copyWithin(i + 3, i + 6, i + 9);
       soup.set(b, i + 6);
     }
-    const { bodies } = bodiesOf({ format: 'stl-binary', notes: [], parts: [{ name: '', soup }] }, 'cube');
+    const { bodies } = bodiesOf(
+      { format: 'stl-binary', notes: [], palette: NO_PAINT, parts: [soupPart(soup)] },
+      'cube',
+    );
     expect(bodies[0].volume).toBeCloseTo(6000, 6);
   });
 });

@@ -1,16 +1,9 @@
 import { GephyraError } from '../errors.ts';
-import type { RawModel, RawPart } from './raw.ts';
+import { NO_PAINT, type RawModel, type RawPart, type ReadOptions } from './raw.ts';
+import { shortest, Words } from './text.ts';
 
 const HEADER = 84;
 const RECORD = 50;
-
-/** How to read. */
-export interface StlOptions {
-  /** Take the whole triangles of a truncated file instead of refusing it. */
-  readonly allowTruncated?: boolean;
-  /** The file's name, for messages. */
-  readonly name?: string;
-}
 
 /**
  * Reads a binary or ASCII STL file. Which of the two it is, is told from the content: many binary files begin with the
@@ -19,7 +12,7 @@ export interface StlOptions {
  * Throws GephyraError: `stl.empty`, `stl.notAModel`, `stl.truncated` (details: expected, whole), `stl.line`
  * (details: line), `stl.number` (details: triangle and byte or line).
  */
-export function readStl(bytes: Uint8Array, options: StlOptions = {}): RawModel {
+export function readStl(bytes: Uint8Array, options: ReadOptions = {}): RawModel {
   const name = options.name ?? 'The file';
   if (bytes.length === 0) throw new GephyraError('stl.empty', `${name} is empty. Export the model again.`);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -82,7 +75,7 @@ function readBinary(bytes: Uint8Array, view: DataView, count: number, name: stri
       { triangle: triangle + 1, byte: HEADER + triangle * RECORD },
     );
   }
-  return { format: 'stl-binary', parts: [{ name: '', soup }], notes };
+  return { format: 'stl-binary', parts: [{ name: '', positions: soup, triangles: null }], palette: NO_PAINT, notes };
 }
 
 /** A text file whose first word is "solid" and which goes on with facets, or at once with its end. */
@@ -117,10 +110,9 @@ function readAscii(bytes: Uint8Array, name: string): RawModel {
     else if (got.toLowerCase() !== wanted) fail(`“${wanted}” should stand here, not “${got.slice(0, 24)}”`);
   };
   const number = (): number => {
-    const word = words.next();
-    const x = word === null ? Number.NaN : Number(word);
-    if (word === null || word === '') fail('the file ends where a number should stand');
-    if (!Number.isFinite(Math.fround(x))) fail(`“${word?.slice(0, 24)}” is not a usable number`);
+    const x = words.number();
+    if (words.to === words.from) fail('the file ends where a number should stand');
+    if (!Number.isFinite(Math.fround(x))) fail(`“${words.shown()}” is not a usable number`);
     return x;
   };
   for (;;) {
@@ -139,7 +131,7 @@ function readAscii(bytes: Uint8Array, name: string): RawModel {
       }
       if (head?.toLowerCase() !== 'facet') fail(`“facet” should stand here, not “${head?.slice(0, 24)}”`);
       expect('normal');
-      for (let i = 0; i < 3; i++) words.next();
+      for (let i = 0; i < 3; i++) words.move();
       expect('outer');
       expect('loop');
       if (used + 9 > soup.length) {
@@ -154,42 +146,10 @@ function readAscii(bytes: Uint8Array, name: string): RawModel {
       expect('endloop');
       expect('endfacet');
     }
-    if (used > 0) parts.push({ name: title, soup: soup.slice(0, used) });
+    if (used > 0) parts.push({ name: title, positions: soup.slice(0, used), triangles: null });
   }
   if (parts.length === 0) throw new GephyraError('stl.empty', `${name} holds no triangles. Export the model again.`);
-  return { format: 'stl-ascii', parts, notes: [] };
-}
-
-/** White-space separated words of a text, with the current line. */
-class Words {
-  line = 1;
-  private at = 0;
-  constructor(private readonly bytes: Uint8Array) {}
-
-  next(): string | null {
-    const { bytes } = this;
-    let i = this.at;
-    while (i < bytes.length && bytes[i] <= 32) {
-      if (bytes[i] === 10) this.line++;
-      i++;
-    }
-    if (i >= bytes.length) {
-      this.at = i;
-      return null;
-    }
-    const start = i;
-    while (i < bytes.length && bytes[i] > 32) i++;
-    this.at = i;
-    let word = '';
-    for (let k = start; k < i; k++) word += String.fromCharCode(bytes[k]);
-    return word;
-  }
-
-  restOfLine(): string {
-    const start = this.at;
-    while (this.at < this.bytes.length && this.bytes[this.at] !== 10) this.at++;
-    return new TextDecoder().decode(this.bytes.subarray(start, this.at)).trim();
-  }
+  return { format: 'stl-ascii', parts, palette: NO_PAINT, notes: [] };
 }
 
 /** A closed mesh as binary STL. The header carries the name; normals are computed. Positions should be float32 already. */
@@ -228,9 +188,6 @@ export function writeStlAscii(mesh: { positions: Float64Array; triangles: Uint32
   lines.push(`endsolid ${title}`, '');
   return lines.join('\n');
 }
-
-/** The decimal of at most nine digits that reads back as the same float32. */
-export const shortest = (x: number): string => String(Number(x.toPrecision(9)));
 
 function facetNormal(p: Float64Array, t: Uint32Array, i: number): [number, number, number] {
   const a = t[i * 3] * 3;

@@ -1,12 +1,7 @@
 import { strToU8, zipSync } from 'fflate';
-import type { IndexedMesh } from '../mesh/index.ts';
-import { shortest } from './stl.ts';
-
-/** A named solid of a 3MF file, in millimetres, in its place. */
-export interface NamedMesh {
-  readonly name: string;
-  readonly mesh: Pick<IndexedMesh, 'positions' | 'triangles'>;
-}
+import { encodeText } from './obj.ts';
+import type { RawModel } from './raw.ts';
+import { decimal } from './text.ts';
 
 const TYPES =
   '<?xml version="1.0" encoding="UTF-8"?>\n<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">' +
@@ -19,52 +14,53 @@ const RELATIONS =
   '</Relationships>';
 
 /**
- * Writes a 3MF package (3MF Core Specification 1.3): one object a solid, each a build item at its own coordinates.
+ * Writes a 3MF package (3MF Core Specification 1.3): one object a part, each a build item at its own coordinates, in
+ * millimetres; the palette as base materials.
  */
-export function writeThreeMf(solids: readonly NamedMesh[], title: string): Uint8Array {
+export function writeThreeMf(model: Pick<RawModel, 'parts' | 'palette'>, title: string): Uint8Array {
+  const { parts, palette } = model;
+  const painted = palette.length > 1;
+  const firstId = painted ? 2 : 1;
   const chunks: string[] = [
     '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en" ' +
       'xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">\n' +
       `<metadata name="Title">${escapeXml(title)}</metadata>\n<resources>\n`,
   ];
-  solids.forEach(({ name, mesh }, i) => {
-    const { positions: p, triangles: t } = mesh;
-    chunks.push(`<object id="${i + 1}" type="model" name="${escapeXml(name)}"><mesh><vertices>\n`);
+  if (painted) {
+    chunks.push('<basematerials id="1">\n');
+    for (const { name, colour } of palette.slice(1)) {
+      chunks.push(`<base name="${escapeXml(name)}" displaycolor="${(colour || '#c0c0c0').toUpperCase()}"/>\n`);
+    }
+    chunks.push('</basematerials>\n');
+  }
+  parts.forEach(({ name, positions: p, triangles: t, paint }, i) => {
+    chunks.push(`<object id="${i + firstId}" type="model" name="${escapeXml(name)}"><mesh><vertices>\n`);
     for (let k = 0; k < p.length; k += 3) {
-      chunks.push(`<vertex x="${shortest(p[k])}" y="${shortest(p[k + 1])}" z="${shortest(p[k + 2])}"/>\n`);
+      chunks.push(`<vertex x="${decimal(p[k])}" y="${decimal(p[k + 1])}" z="${decimal(p[k + 2])}"/>\n`);
     }
     chunks.push('</vertices><triangles>\n');
-    for (let k = 0; k < t.length; k += 3) {
-      chunks.push(`<triangle v1="${t[k]}" v2="${t[k + 1]}" v3="${t[k + 2]}"/>\n`);
+    const count = t ? t.length : p.length / 3;
+    for (let k = 0; k < count; k += 3) {
+      const v = (c: number): number => (t ? t[k + c] : k + c);
+      const own = painted ? (paint?.[k / 3] ?? 0) : 0;
+      const colour = own > 0 ? ` pid="1" p1="${own - 1}"` : '';
+      chunks.push(`<triangle v1="${v(0)}" v2="${v(1)}" v3="${v(2)}"${colour}/>\n`);
     }
     chunks.push('</triangles></mesh></object>\n');
   });
   chunks.push('</resources>\n<build>\n');
-  solids.forEach((_, i) => {
-    chunks.push(`<item objectid="${i + 1}"/>\n`);
+  parts.forEach((_, i) => {
+    chunks.push(`<item objectid="${i + firstId}"/>\n`);
   });
   chunks.push('</build>\n</model>\n');
   return zipSync(
     {
       '[Content_Types].xml': strToU8(TYPES),
       '_rels/.rels': strToU8(RELATIONS),
-      '3D/3dmodel.model': encodeChunks(chunks),
+      '3D/3dmodel.model': encodeText(chunks),
     },
     { level: 4 },
   );
-}
-
-/** Encodes many small strings without ever holding them as one (a string has a length limit). */
-function encodeChunks(chunks: readonly string[]): Uint8Array {
-  const pieces: Uint8Array[] = [];
-  for (let i = 0; i < chunks.length; i += 20_000) pieces.push(strToU8(chunks.slice(i, i + 20_000).join('')));
-  const out = new Uint8Array(pieces.reduce((n, x) => n + x.length, 0));
-  let at = 0;
-  for (const x of pieces) {
-    out.set(x, at);
-    at += x.length;
-  }
-  return out;
 }
 
 /** Text as XML may hold it: marked-up characters escaped, control characters dropped. */

@@ -15,8 +15,8 @@ export interface Blocks {
 
 export const BLOCK = 32;
 
-/** Builds the index in linear time: 10-bit Morton codes of the triangles' corners, radix-sorted. */
-export function buildBlocks(mesh: IndexedMesh): Blocks {
+/** Triangle numbers along a Morton curve: 10-bit codes of the triangles' first corners, radix-sorted, in linear time. */
+export function mortonOrder(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): Uint32Array {
   const { positions: p, triangles: t } = mesh;
   const n = t.length / 3;
   const box = bounds(p);
@@ -30,7 +30,14 @@ export function buildBlocks(mesh: IndexedMesh): Blocks {
       (spread((p[v + 1] - box.min[1]) * k) << 1) |
       (spread((p[v + 2] - box.min[2]) * k) << 2);
   }
-  const order = radixOrder(codes);
+  return radixOrder(codes);
+}
+
+/** Builds the index in linear time. */
+export function buildBlocks(mesh: IndexedMesh): Blocks {
+  const { positions: p, triangles: t } = mesh;
+  const n = t.length / 3;
+  const order = mortonOrder(mesh);
   const boxes = new Float64Array(Math.ceil(n / BLOCK) * 6);
   for (let b = 0; b * BLOCK < n; b++) {
     let x0 = Infinity;

@@ -1,11 +1,30 @@
+export {
+  type Affine,
+  compose,
+  determinant,
+  IDENTITY,
+  inverse,
+  mapNormal,
+  mapPoint,
+  mapped,
+  mapVector,
+  mirroring,
+  moving,
+  scaling,
+  turning,
+  turningTo,
+  uniformScale,
+} from './affine.ts';
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
+export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxOf, sizeOf, uniteBoxes, volume } from './measure.ts';
+export { concatenate, splitBy, subset, turnedOver } from './parts.ts';
 export { type Drawn, picture } from './picture.ts';
 export { proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
-export { scaled } from './transform.ts';
+export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree } from './tree.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
 export { cross, dot, normalize, sub } from './vec.ts';
 export { compact, find, unite, type Weld, weldExact, weldWithin } from './weld.ts';

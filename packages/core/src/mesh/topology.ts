@@ -1,3 +1,4 @@
+import { halfEdges, nextHalf, OPEN } from './halfedges.ts';
 import type { IndexedMesh } from './types.ts';
 import { find, unite } from './weld.ts';
 
@@ -17,55 +18,22 @@ export interface Topology {
 
 const OPEN_LIMIT = 20_000;
 
-/**
- * Counts edge uses with one open-addressing table over undirected edges.
- *
- * Layout of the table: key = (low vertex, high vertex); uses forward (low to high) and backward counted apart.
- */
+/** Counts the edges of a mesh by how their triangles meet. */
 export function topology(mesh: Pick<IndexedMesh, 'triangles'>): Topology {
-  const { triangles } = mesh;
-  const n = triangles.length;
-  let capacity = 16;
-  while (capacity < n) capacity *= 2;
-  const mask = capacity - 1;
-  const low = new Int32Array(capacity).fill(-1);
-  const high = new Int32Array(capacity);
-  const uses = new Uint16Array(capacity * 2);
-  for (let i = 0; i < n; i += 3) {
-    for (let e = 0; e < 3; e++) {
-      const a = triangles[i + e];
-      const b = triangles[e === 2 ? i : i + e + 1];
-      const lo = a < b ? a : b;
-      const hi = a < b ? b : a;
-      let h = (Math.imul(lo, 0x9e3779b1) ^ Math.imul(hi, 0x85ebca77)) >>> 0;
-      h = (h ^ (h >>> 15)) & mask;
-      while (low[h] >= 0 && (low[h] !== lo || high[h] !== hi)) h = (h + 1) & mask;
-      low[h] = lo;
-      high[h] = hi;
-      uses[h * 2 + (a < b ? 0 : 1)]++;
-    }
-  }
-  let openEdges = 0;
-  let nonManifoldEdges = 0;
-  let inconsistentEdges = 0;
-  const open: number[] = [];
-  for (let h = 0; h < capacity; h++) {
-    if (low[h] < 0) continue;
-    const f = uses[h * 2];
-    const b = uses[h * 2 + 1];
-    if (f === 1 && b === 1) continue;
-    if (f + b === 1) {
-      openEdges++;
-      if (open.length < OPEN_LIMIT * 2) open.push(low[h], high[h]);
-    } else if (f + b === 2) inconsistentEdges++;
-    else nonManifoldEdges++;
+  const { triangles: t } = mesh;
+  const { twin, openCount, crowded, sameWay } = halfEdges(mesh);
+  const open = new Uint32Array(Math.min(openCount, OPEN_LIMIT) * 2);
+  for (let h = 0, k = 0; h < twin.length && k < open.length; h++) {
+    if (twin[h] !== OPEN) continue;
+    open[k++] = t[h];
+    open[k++] = t[nextHalf(h)];
   }
   return {
-    watertight: n > 0 && openEdges + nonManifoldEdges + inconsistentEdges === 0,
-    openEdges,
-    nonManifoldEdges,
-    inconsistentEdges,
-    openEdgeVertices: Uint32Array.from(open),
+    watertight: t.length > 0 && openCount + crowded.length + sameWay === 0,
+    openEdges: openCount,
+    nonManifoldEdges: crowded.length,
+    inconsistentEdges: sameWay,
+    openEdgeVertices: open,
   };
 }
 

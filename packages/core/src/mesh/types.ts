@@ -18,7 +18,7 @@ export interface IndexedMesh {
 
 /** What a triangle is part of. Entry 0 of a table is what an untagged triangle means. */
 export type Tag =
-  | { readonly kind: 'skin'; readonly body: string; readonly part: string }
+  | { readonly kind: 'skin'; readonly body: string }
   | { readonly kind: 'cap'; readonly seam: string }
   | { readonly kind: 'male' | 'socket'; readonly joint: string };
 

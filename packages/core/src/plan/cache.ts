@@ -5,6 +5,11 @@ export class ByteCache<T> {
 
   constructor(private readonly budget: number) {}
 
+  clear(): void {
+    this.entries.clear();
+    this.used = 0;
+  }
+
   /** What was kept under the key, or what `make` gives now. */
   get(key: string, make: () => T, bytesOf: (value: T) => number): T {
     const known = this.entries.get(key);

@@ -1,4 +1,5 @@
-import type { JointInput, Plan, Seam } from './schema.ts';
+import type { Step, StepInput } from '../recipe/index.ts';
+import type { BodyNote, JointInput, Plan, Seam } from './schema.ts';
 import { parsePlan } from './schema.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
@@ -10,7 +11,13 @@ export type PlanChange =
   | { readonly do: 'addJoint'; readonly joint: JointInput }
   | { readonly do: 'setJoint'; readonly id: string; readonly set: Partial<Omit<JointInput, 'id'>> }
   | { readonly do: 'removeJoint'; readonly id: string }
-  | { readonly do: 'set'; readonly set: Partial<Pick<Plan, 'printer' | 'recipe' | 'anchors'>> };
+  /** adds a step to the recipe; a size goes before the steps that carry millimetres, so that these stay as they are */
+  | { readonly do: 'addStep'; readonly step: StepInput; readonly at?: number }
+  | { readonly do: 'setStep'; readonly id: string; readonly set: Record<string, unknown> }
+  | { readonly do: 'removeStep'; readonly id: string }
+  | { readonly do: 'moveStep'; readonly id: string; readonly to: number }
+  | { readonly do: 'setBody'; readonly id: string; readonly set: Partial<Omit<BodyNote, 'id'>> }
+  | { readonly do: 'set'; readonly set: Partial<Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures'>> };
 
 /**
  * The plan after a change; the plan given stays as it is. Removing a seam removes its joints.
@@ -43,6 +50,31 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
       });
     case 'removeJoint':
       return { ...plan, joints: plan.joints.filter((j) => j.id !== change.id) };
+    case 'addStep': {
+      const id = change.step.id ?? freeId('r', withIds(plan).recipe as { id: string }[]);
+      const { recipe } = withIds(plan);
+      const at = change.at ?? (isSizing(change.step) ? firstOfMillimetres(recipe) : recipe.length);
+      return parsePlan({ ...plan, recipe: [...recipe.slice(0, at), { ...change.step, id }, ...recipe.slice(at)] });
+    }
+    case 'setStep':
+      return parsePlan({
+        ...plan,
+        recipe: withIds(plan).recipe.map((s) => (s.id === change.id ? { ...s, ...change.set } : s)),
+      });
+    case 'removeStep':
+      return parsePlan({ ...plan, recipe: withIds(plan).recipe.filter((s) => s.id !== change.id) });
+    case 'moveStep': {
+      const { recipe } = withIds(plan);
+      const step = recipe.find((s) => s.id === change.id);
+      if (!step) return plan;
+      const others = recipe.filter((s) => s !== step);
+      return parsePlan({ ...plan, recipe: [...others.slice(0, change.to), step, ...others.slice(change.to)] });
+    }
+    case 'setBody': {
+      const known = plan.bodies.find((b) => b.id === change.id) ?? { id: change.id };
+      const next = { ...known, ...change.set };
+      return parsePlan({ ...plan, bodies: [...plan.bodies.filter((b) => b.id !== change.id), next] });
+    }
     case 'set':
       return parsePlan({ ...plan, ...change.set });
   }
@@ -52,4 +84,24 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
 export function freeId(letter: string, list: readonly { readonly id: string }[]): string {
   const used = new Set(list.map((x) => x.id));
   for (let n = 1; ; n++) if (!used.has(`${letter}${n}`)) return `${letter}${n}`;
+}
+
+/** The plan with an id for every step: r1, r2 … where a document gave none. */
+export function withIds(plan: Plan): Omit<Plan, 'recipe'> & { recipe: (Step & { id: string })[] } {
+  const recipe: (Step & { id: string })[] = [];
+  for (const step of plan.recipe) {
+    const named = plan.recipe.filter((s): s is Step & { id: string } => s.id !== undefined);
+    recipe.push({ ...step, id: step.id ?? freeId('r', [...named, ...recipe]) });
+  }
+  return { ...plan, recipe };
+}
+
+const isSizing = (step: StepInput): boolean => step.kind === 'scale' || step.kind === 'fit' || step.kind === 'unit';
+
+const MILLIMETRES: ReadonlySet<string> = new Set(['wall', 'hollow', 'takeOut']);
+
+/** Where a size belongs: before the first step whose millimetres it must not stretch. */
+function firstOfMillimetres(recipe: readonly Step[]): number {
+  const at = recipe.findIndex((s) => MILLIMETRES.has(s.kind));
+  return at < 0 ? recipe.length : at;
 }

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, thickness } from '../../testing/judges.ts';
 import { blob, box, together, torus } from '../../testing/shapes.ts';
 import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
-import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
+import { type IndexedMesh, topology, uniformScale, volume } from '../mesh/index.ts';
+import type { StepInput } from '../recipe/index.ts';
 import { type Body, bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { applyChange } from './change.ts';
@@ -258,14 +259,15 @@ describe('evaluate', () => {
   });
 
   it('scales the model and leaves the joint and its gap as they are', () => {
-    const big = { ...twoSeams, recipe: [{ kind: 'scale' as const, factor: 2 }] };
+    const sized = (step: StepInput) => parsePlan({ ...twoSeams, recipe: [step] });
+    const big = sized({ kind: 'scale', factor: 2 });
     const a = evaluate(twoSeams, lantern, { fallback });
     const b = evaluate(big, lantern, { fallback });
     expect(b.box.max[2]).toBeCloseTo(a.box.max[2] * 2, 9);
     expect([b.joints[0].u, b.joints[0].v]).toEqual([40, 10]);
     expect(b.joints[0].pin).toEqual(a.joints[0].pin);
-    const target = evaluate({ ...twoSeams, recipe: [{ kind: 'scale', axis: 'z', size: 450 }] }, lantern, { fallback });
-    expect(target.factor).toBeCloseTo(1.5, 6);
+    const target = evaluate(sized({ kind: 'scale', axis: 'z', size: 450 }), lantern, { fallback });
+    expect(uniformScale(target.map)).toBeCloseTo(1.5, 6);
   });
 
   it('keeps the keys of twins between the same seams by their anchors, however the order changes', () => {

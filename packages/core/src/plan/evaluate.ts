@@ -1,16 +1,19 @@
 import type { CapRegion, Solid, Triangulator } from '../cut/index.ts';
+import { NO_PAINT } from '../formats/index.ts';
 import { type BuiltCap, buildCap, type Half, poleOf } from '../joints/index.ts';
 import {
+  type Affine,
   type Box,
   bounds,
+  IDENTITY,
   type IndexedMesh,
-  insideSolid,
   sizeOf,
   type Tag,
   uniteBoxes,
   type Vec3,
 } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
+import { applyRecipe, type Model } from '../recipe/index.ts';
+import { type Body, isClosed } from '../repair/index.ts';
 import { freeId } from './change.ts';
 import { type MatingFace, matingFaces } from './faces.ts';
 import type { Finding } from './findings.ts';
@@ -19,9 +22,9 @@ import { type FitResult, fitTo } from './fits.ts';
 import { type PlacedJoint, placeJoints, wallLimits } from './joints.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
 import { type Anchor, isFilm, type KeyedSolid, keySolids } from './pieces.ts';
+import { planeInSource, type SeamPlace, seamPlace } from './place.ts';
 import type { Plan } from './schema.ts';
-import { scaleFactor } from './size.ts';
-import { cutBody, EvalCache, type SizedBody, seamFrame, sizedBody } from './stages.ts';
+import { cutBody, EvalCache, type SizedBody, sizedBody } from './stages.ts';
 
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
@@ -48,7 +51,8 @@ export interface Piece {
 }
 
 export interface Evaluation {
-  readonly factor: number;
+  /** from the source's coordinates to the model as it is cut */
+  readonly map: Affine;
   /** the box of the model at the plan's size */
   readonly box: Box;
   readonly pieces: readonly Piece[];
@@ -66,13 +70,26 @@ export interface EvalContext {
 }
 
 /**
- * Computes the pieces, mating faces and findings of a plan. Pure: the same plan and bodies give the same result, with
- * or without what the cache kept. Bodies that are not closed come out whole, with a finding.
+ * Computes the pieces, mating faces and findings of a plan from the bodies of its source: the recipe first, as far as it
+ * needs no tools, then `evaluateModel`.
  */
 export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalContext): Evaluation {
   const cache = context.cache ?? new EvalCache();
-  const factor = scaleFactor(plan, bodies);
-  const seams = plan.seams.filter((s) => s.enabled).map((s) => ({ id: s.id, frame: seamFrame(s, factor) }));
+  const source: Model = { bodies, map: IDENTITY, palette: NO_PAINT, unit: null };
+  const model = applyRecipe(plan.recipe, source, { map: (mesh, m) => cache.mapped(mesh, m) });
+  return evaluateModel(plan, model, { ...context, cache });
+}
+
+/**
+ * Computes the pieces, mating faces and findings of a plan from the model that its recipe made. Pure: the same plan and
+ * model give the same result, with or without what the cache kept. Bodies that are not closed come out whole, with a
+ * finding.
+ */
+export function evaluateModel(plan: Plan, model: Model, context: EvalContext): Evaluation {
+  const cache = context.cache ?? new EvalCache();
+  const { bodies, map } = model;
+  const places = new Map(plan.seams.filter((s) => s.enabled).map((s) => [s.id, seamPlace(s, map)]));
+  const seams = [...places].map(([id, { frame }]) => ({ id, frame }));
   const findings: Finding[] = [];
   const faces: MatingFace[] = [];
   const anchors: Anchor[] = [];
@@ -81,8 +98,8 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
   const met = new Set<string>();
 
   for (const body of bodies) {
-    const sized = sizedBody(body, factor, cache);
-    const closed = body.topology.watertight;
+    const sized = sizedBody(body, cache);
+    const closed = isClosed(body);
     if (!closed) findings.push(openBody(body));
     const stages = cutBody(sized, closed ? seams : [], cache);
     const last = stages[stages.length - 1];
@@ -93,7 +110,7 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
     const solids = last.cells
       .flatMap((cell) => cache.solidsOf(cell, last.frames, context.fallback))
       .filter((s) => !isFilm(s, last.frames));
-    const { keyed, anchors: kept } = keySolids(body.id, solids, plan, factor);
+    const { keyed, anchors: kept } = keySolids(body.id, solids, plan, map);
     anchors.push(...kept);
     faces.push(...matingFaces(body.id, keyed, last.frames));
     around.set(body.id, { sized, solids: new Map(keyed.map((k) => [k.key, k.solid])) });
@@ -105,8 +122,15 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
   }
 
   const active = plan.joints.filter((j) => seams.some((s) => s.id === j.seam));
-  const { placed, findings: jointFindings } = placeJoints(active, faces, around, factor, plan.printer, cache);
-  findings.push(...jointFindings, ...bareFaces(plan, faces, placed, factor), ...overlaps(perBody.map((b) => b.sized)));
+  const { placed, findings: jointFindings } = placeJoints(active, faces, around, places, plan.printer, cache);
+  findings.push(
+    ...jointFindings,
+    ...bareFaces(plan, faces, placed, places),
+    ...overlaps(
+      perBody.map((b) => b.sized),
+      cache,
+    ),
+  );
 
   const halves = halvesByCap(placed, faces);
   const frames = new Map(faces.map((f) => [`${f.body}|${f.seam}`, f.frame]));
@@ -140,20 +164,26 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
       };
     });
   });
-  for (const p of pieces) if (!p.fit.fits) findings.push(tooBig(plan, p, factor));
+  for (const p of pieces) if (!p.fit.fits) findings.push(tooBig(plan, p, map));
   const box = perBody.map((b) => b.sized.box).reduce(uniteBoxes);
-  return { factor, box, pieces, faces, joints: placed, findings, anchors };
+  return { map, box, pieces, faces, joints: placed, findings, anchors };
 }
 
-/** The piece as one closed mesh, and what its tags mean: skin by body, caps by seam, joints by id. */
-export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[] } {
+/**
+ * The piece as one closed mesh, and what its tags mean: skin by body and paint, caps by seam, joints by id. `paint` has the
+ * entry of the model's palette for each tag; caps and joints take the one that most of the skin has.
+ */
+export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint: number[] } {
   const { solid, caps } = piece;
-  const table: Tag[] = [{ kind: 'skin', body: piece.body, part: '' }];
+  const paints = [...new Set(solid.tags)];
+  const table: Tag[] = paints.map(() => ({ kind: 'skin', body: piece.body }));
+  const skinTag = new Map(paints.map((p, i) => [p, i]));
   const positions = new Float64Array(solid.positions.length + caps.reduce((n, c) => n + c.extra.length, 0));
   const triangles = new Uint32Array(piece.triangles * 3);
   const tags = new Uint32Array(piece.triangles);
   positions.set(solid.positions);
   triangles.set(solid.triangles);
+  for (let i = 0; i < solid.tags.length; i++) tags[i] = skinTag.get(solid.tags[i])!;
   let vertices = solid.positions.length / 3;
   let at = solid.triangles.length;
   caps.forEach((cap, c) => {
@@ -170,7 +200,14 @@ export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[] } {
     vertices += cap.extra.length / 3;
     at += cap.triangles.length;
   });
-  return { mesh: { positions, triangles, tags }, tags: table };
+  const main = commonest(solid.tags);
+  return { mesh: { positions, triangles, tags }, tags: table, paint: table.map((_, i) => paints[i] ?? main) };
+}
+
+function commonest(tags: Uint32Array): number {
+  const votes = new Map<number, number>();
+  for (const t of tags) votes.set(t, (votes.get(t) ?? 0) + 1);
+  return [...votes].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }
 
 function plainCap(cap: CapRegion): BuiltCap {
@@ -214,6 +251,7 @@ function openBody(body: Body): Finding {
   const what = [
     t.openEdges > 0 ? `${t.openEdges} open edges` : '',
     t.nonManifoldEdges > 0 ? `${t.nonManifoldEdges} edges with more than two triangles` : '',
+    body.loose > 0 ? `${body.loose} loose shells` : '',
     t.inconsistentEdges > 0 ? `${t.inconsistentEdges} edges whose triangles face different ways` : '',
   ].filter(Boolean);
   return {
@@ -223,6 +261,7 @@ function openBody(body: Body): Finding {
     message: `${body.name} is not closed (${what.join(', ')}), so it cannot be cut or printed as a solid. It is kept whole.`,
     value: t.openEdges,
     limit: 0,
+    mend: { label: 'Mend all', change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
   };
 }
 
@@ -240,7 +279,7 @@ function bareFaces(
   plan: Plan,
   faces: readonly MatingFace[],
   placed: readonly PlacedJoint[],
-  factor: number,
+  places: ReadonlyMap<string, SeamPlace>,
 ): Finding[] {
   const limits = wallLimits(plan.printer);
   return faces
@@ -259,7 +298,7 @@ function bareFaces(
         id: freeId('j', plan.joints),
         kind: 'pin' as const,
         seam: f.seam,
-        at: [Number((pole.u / factor).toFixed(3)), Number((pole.v / factor).toFixed(3))] as [number, number],
+        at: places.get(f.seam)!.toSource([rounded(pole.u), rounded(pole.v)]),
         shape: 'hexagon' as const,
         diameter,
         depth: diameter,
@@ -268,10 +307,12 @@ function bareFaces(
     });
 }
 
-function tooBig(plan: Plan, piece: Piece, factor: number): Finding {
+const rounded = (x: number): number => Number(x.toFixed(3));
+
+function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
   const { over } = piece.fit;
   const axis = over.indexOf(Math.max(...over));
-  const middle = (piece.box.min[axis] + piece.box.max[axis]) / 2 / factor;
+  const middle = rounded((piece.box.min[axis] + piece.box.max[axis]) / 2);
   const unit = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as [number, number, number];
   const letter = 'xyz'[axis];
   return {
@@ -289,8 +330,7 @@ function tooBig(plan: Plan, piece: Piece, factor: number): Finding {
           id: freeId('s', plan.seams),
           name: '',
           kind: 'flat',
-          origin: unit.map((x) => Number((x * middle).toFixed(4))) as [number, number, number],
-          normal: unit,
+          ...planeInSource({ origin: unit.map((x) => x * middle) as [number, number, number], normal: unit }, map),
           enabled: true,
         },
       },
@@ -298,34 +338,24 @@ function tooBig(plan: Plan, piece: Piece, factor: number): Finding {
   };
 }
 
-/** Bodies that reach into each other, tried with some of their vertices. */
-function overlaps(bodies: readonly SizedBody[]): Finding[] {
+/** Bodies that reach into each other. */
+function overlaps(bodies: readonly SizedBody[], cache: EvalCache): Finding[] {
   const findings: Finding[] = [];
-  const boxes = bodies.map((b) => b.box);
   for (let i = 0; i < bodies.length; i++) {
     for (let j = i + 1; j < bodies.length; j++) {
-      const apart = [0, 1, 2].some((a) => boxes[i].max[a] <= boxes[j].min[a] || boxes[j].max[a] <= boxes[i].min[a]);
-      if (apart || !(reachesInto(bodies[i], bodies[j], boxes[j]) || reachesInto(bodies[j], bodies[i], boxes[i])))
-        continue;
+      const [a, b] = [bodies[i], bodies[j]];
+      if (!isClosed(a.body) || !isClosed(b.body) || !cache.overlap(a.mesh, b.mesh)) continue;
       findings.push({
         code: 'bodies.overlap',
         severity: 'stop',
-        where: { body: bodies[j].body.id },
-        message: `${bodies[i].body.name} and ${bodies[j].body.name} overlap, so their pieces cannot be put together.`,
+        where: { body: b.body.id },
+        message: `${a.body.name} and ${b.body.name} overlap, so their pieces cannot be put together.`,
+        mend: {
+          label: 'Join the two into one solid',
+          change: { do: 'addStep', step: { kind: 'join', on: [a.body.id, b.body.id] } },
+        },
       });
     }
   }
   return findings;
-}
-
-function reachesInto(a: SizedBody, b: SizedBody, box: Box): boolean {
-  if (!b.body.topology.watertight) return false;
-  const p = a.mesh.positions;
-  const inBox: Vec3[] = [];
-  for (let k = 0; k < p.length; k += 3) {
-    if ([0, 1, 2].every((x) => p[k + x] > box.min[x] && p[k + x] < box.max[x])) inBox.push([p[k], p[k + 1], p[k + 2]]);
-  }
-  const step = Math.max(1, Math.floor(inBox.length / 64));
-  for (let i = 0; i < inBox.length; i += step) if (insideSolid(b.blocks(), inBox[i])) return true;
-  return false;
 }

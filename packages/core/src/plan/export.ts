@@ -1,15 +1,17 @@
 import { GephyraError } from '../errors.ts';
 import {
-  type NamedMesh,
+  NO_PAINT,
+  type Paint,
   type Printable,
+  type RawPart,
   toPrintable,
+  writeModel,
   writeStlAscii,
   writeStlBinary,
-  writeThreeMf,
 } from '../formats/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
 
-export const EXPORT_FORMATS = ['stl', 'stl-ascii', '3mf'] as const;
+export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'obj', '3mf'] as const;
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 /** A file to write, by a name that is safe on every system. */
@@ -39,7 +41,8 @@ export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
 }
 
 /**
- * Writes the chosen pieces in their assembled places: an STL file each, or all in one 3MF.
+ * Writes the chosen pieces in their assembled places: an STL file each, or all in one 3MF or OBJ, which keep the colours of
+ * `palette`.
  *
  * Calls `progress` with the share done before each piece; what it throws stops the export.
  * Throws GephyraError `export.nothing` when no piece is chosen.
@@ -48,6 +51,7 @@ export function exportPieces(
   pieces: readonly Piece[],
   project: string,
   format: ExportFormat,
+  palette: readonly Paint[] = NO_PAINT,
   progress: (share: number, what: string) => void = () => {},
 ): { folder: string; files: ExportFile[]; written: ExportedPiece[] } {
   if (pieces.length === 0)
@@ -55,20 +59,34 @@ export function exportPieces(
   const folder = safeName(project) || 'project';
   const files: ExportFile[] = [];
   const written: ExportedPiece[] = [];
-  const solids: NamedMesh[] = [];
+  const parts: RawPart[] = [];
+  const together = format === '3mf' || format === 'obj';
   pieces.forEach((piece, i) => {
     progress(i / pieces.length, `Writing ${piece.code} ${piece.name}`);
-    const printable: Printable = toPrintable(pieceMesh(piece).mesh);
+    const { mesh, paint: tags } = pieceMesh(piece);
+    const printable: Printable = toPrintable(mesh);
     const stem = safeName(`${folder} ${piece.code} ${piece.name}`);
-    const file = format === '3mf' ? `${folder}.3mf` : `${stem}.stl`;
-    if (format === '3mf') solids.push({ name: `${piece.code} ${piece.name}`, mesh: printable.mesh });
+    const file = together ? `${folder}.${format}` : `${stem}.stl`;
+    if (together) parts.push(partOf(piece, printable, tags));
     else if (format === 'stl') files.push({ name: file, bytes: writeStlBinary(printable.mesh, stem) });
     else files.push({ name: file, bytes: new TextEncoder().encode(writeStlAscii(printable.mesh, stem)) });
     written.push({ piece, file, watertight: printable.topology.watertight, triangles: printable.mesh.tags.length });
   });
-  if (format === '3mf') files.push({ name: `${folder}.3mf`, bytes: writeThreeMf(solids, project) });
+  if (together) files.push(...writeModel({ format: '3mf', parts, palette, notes: [] }, format, folder));
   files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
   return { folder, files, written };
+}
+
+/** A piece as a named surface, its skin in the colours of its body. */
+function partOf(piece: Piece, { mesh }: Printable, paintOfTag: readonly number[]): RawPart {
+  const paint = mesh.tags.map((t) => paintOfTag[t]);
+  return {
+    name: `${piece.code} ${piece.name}`,
+    positions: mesh.positions,
+    triangles: mesh.triangles,
+    unit: 'mm',
+    ...(paint.some((x) => x > 0) && { paint }),
+  };
 }
 
 function piecesCsv(written: readonly ExportedPiece[]): string {

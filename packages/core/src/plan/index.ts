@@ -1,6 +1,6 @@
-export { applyChange, freeId, type PlanChange } from './change.ts';
+export { applyChange, freeId, type PlanChange, withIds } from './change.ts';
 export { PIECE_COLOURS, pieceColour } from './colours.ts';
-export { type EvalContext, type Evaluation, evaluate, type Piece, pieceMesh } from './evaluate.ts';
+export { type EvalContext, type Evaluation, evaluate, evaluateModel, type Piece, pieceMesh } from './evaluate.ts';
 export {
   EXPORT_FORMATS,
   type ExportedPiece,
@@ -14,10 +14,13 @@ export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
 export { type PlacedJoint, pinOf, wallLimits } from './joints.ts';
+export { planeInSource, type SeamPlace, seamPlace } from './place.ts';
 export {
+  type BodyNote,
   checkPlan,
   type Joint,
   type JointInput,
+  type Measure,
   type Plan,
   type PlanInput,
   type PlanIssue,
@@ -27,5 +30,4 @@ export {
   printerSchema,
   type Seam,
 } from './schema.ts';
-export { scaleFactor, sourceBox } from './size.ts';
-export { EvalCache, type SizedBody, seamFrame, sizedBody } from './stages.ts';
+export { EvalCache, type SizedBody, sizedBody } from './stages.ts';

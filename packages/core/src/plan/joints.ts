@@ -13,6 +13,7 @@ import {
 import { rayHits } from '../mesh/index.ts';
 import type { MatingFace } from './faces.ts';
 import { type Finding, type Mend, mm } from './findings.ts';
+import type { SeamPlace } from './place.ts';
 import type { Joint, Printer } from './schema.ts';
 import type { EvalCache, SizedBody } from './stages.ts';
 
@@ -72,7 +73,7 @@ export function placeJoints(
   joints: readonly Joint[],
   faces: readonly MatingFace[],
   around: ReadonlyMap<string, Around>,
-  factor: number,
+  places: ReadonlyMap<string, SeamPlace>,
   printer: Printer,
   cache: EvalCache,
 ): { placed: PlacedJoint[]; findings: Finding[] } {
@@ -81,8 +82,8 @@ export function placeJoints(
   const prisms: { joint: PlacedJoint; prism: Prism }[] = [];
   for (const joint of joints) {
     if (!joint.enabled) continue;
-    const u = joint.at[0] * factor;
-    const v = joint.at[1] * factor;
+    const place = places.get(joint.seam)!;
+    const [u, v] = place.toModel(joint.at);
     const pin = pinOf(joint);
     const form = pinForm(pin, u, v);
     const own = faces.filter((f) => f.seam === joint.seam);
@@ -111,7 +112,7 @@ export function placeJoints(
           severity: 'stop',
           where,
           message: 'The pin lies off every mating face of its seam.',
-          mend: nearestFaceMend(joint, own, factor),
+          mend: nearestFaceMend(joint, own, place),
         });
       }
       continue;
@@ -160,7 +161,7 @@ export function placeJoints(
             : `Only ${mm(edge)} stay between the socket and the edge of the mating face.`,
         value: edge,
         limit: limits.warn,
-        ...mendOf(edgeMend(joint, pin, face, factor, limits.warn)),
+        ...mendOf(edgeMend(joint, pin, face, place, limits.warn)),
       });
     } else if (wall < limits.stop) {
       const through = wall <= 0;
@@ -185,7 +186,7 @@ export function placeJoints(
         limit: limits.warn,
         ...mendOf(
           edge < limits.warn
-            ? edgeMend(joint, pin, face, factor, limits.warn)
+            ? edgeMend(joint, pin, face, place, limits.warn)
             : depthMend(joint, pin, limits.warn, edge, prism, wallOf, shape),
         ),
       });
@@ -352,16 +353,17 @@ const mendOf = (mend: Mend | undefined): { mend?: Mend } => (mend ? { mend } : {
 
 const rounded = (x: number): number => Number(x.toFixed(2));
 
-function moveTo(joint: Joint, u: number, v: number, factor: number, label: string): Mend {
-  return { label, change: { do: 'setJoint', id: joint.id, set: { at: [rounded(u) / factor, rounded(v) / factor] } } };
+function moveTo(joint: Joint, u: number, v: number, place: SeamPlace, label: string): Mend {
+  return { label, change: { do: 'setJoint', id: joint.id, set: { at: place.toSource([rounded(u), rounded(v)]) } } };
 }
 
-function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], factor: number): Mend {
+function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], place: SeamPlace): Mend {
+  const [u, v] = place.toModel(joint.at);
   let best: MatingFace | undefined;
   let least = Infinity;
   for (const f of faces) {
     const pole = poleOf(f.caps[0]);
-    const d = Math.hypot(pole.u - joint.at[0] * factor, pole.v - joint.at[1] * factor);
+    const d = Math.hypot(pole.u - u, pole.v - v);
     if (d < least) {
       least = d;
       best = f;
@@ -369,27 +371,26 @@ function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], factor: num
   }
   if (!best) return { label: 'Remove this joint', change: { do: 'removeJoint', id: joint.id } };
   const pole = poleOf(best.caps[0]);
-  return moveTo(joint, pole.u, pole.v, factor, `Move it ${mm(least)} onto the face`);
+  return moveTo(joint, pole.u, pole.v, place, `Move it ${mm(least)} onto the face`);
 }
 
 /** Moves the joint towards the roomiest place of its face until the wall holds; else makes it thinner there. */
-function edgeMend(joint: Joint, pin: Pin, face: MatingFace, factor: number, wanted: number): Mend | undefined {
+function edgeMend(joint: Joint, pin: Pin, face: MatingFace, place: SeamPlace, wanted: number): Mend | undefined {
   const pole = poleOf(face.caps[0]);
-  const u = joint.at[0] * factor;
-  const v = joint.at[1] * factor;
+  const [u, v] = place.toModel(joint.at);
   for (let k = 1; k <= 40; k++) {
     const s = k / 40;
     const nu = u + (pole.u - u) * s;
     const nv = v + (pole.v - v) * s;
     const loop = pinForm(pin, rounded(nu), rounded(nv)).socket[0].loop;
     if (outlineRoom(face.caps[0], loop) >= wanted) {
-      return moveTo(joint, nu, nv, factor, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
+      return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
     }
   }
   const diameter = Math.floor((pole.distance - wanted - pin.gap) * 2 * 0.86 * 10) / 10;
   if (diameter < 2) return undefined;
   const set = {
-    at: [rounded(pole.u) / factor, rounded(pole.v) / factor] as [number, number],
+    at: place.toSource([rounded(pole.u), rounded(pole.v)]),
     diameter,
     chamfer: Math.min(joint.chamfer, diameter / 4),
   };

@@ -1,5 +1,15 @@
 import { closedMesh, type Frame, type Solid } from '../cut/index.ts';
-import { type Box, boxOf, buildBlocks, insideSolid, rayHits, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Box,
+  boxOf,
+  buildBlocks,
+  insideSolid,
+  inverse,
+  mapPoint,
+  rayHits,
+  type Vec3,
+} from '../mesh/index.ts';
 import { pieceOrder } from './names.ts';
 import type { Plan } from './schema.ts';
 
@@ -29,8 +39,9 @@ export function keySolids(
   body: string,
   solids: readonly Solid[],
   plan: Plan,
-  factor: number,
+  map: Affine,
 ): { keyed: KeyedSolid[]; anchors: Anchor[] } {
+  const back = inverse(map);
   const groups = new Map<string, Solid[]>();
   for (const s of solids) {
     const base = baseKey(body, s);
@@ -46,7 +57,7 @@ export function keySolids(
     }
     const keys = new Map<Solid, Anchor>();
     for (const anchor of known) {
-      const at = anchor.at.map((x) => x * factor) as unknown as Vec3;
+      const at = mapPoint(map, anchor.at);
       const home = group.find((s) => !keys.has(s) && holdsPoint(s, at));
       if (home) keys.set(home, anchor);
     }
@@ -59,7 +70,7 @@ export function keySolids(
       while (taken.has(n === 1 ? base : `${base}#${n}`)) n++;
       const key = n === 1 ? base : `${base}#${n}`;
       taken.add(key);
-      keys.set(solid, { key, at: interiorPoint(solid).map((x) => x / factor) as [number, number, number] });
+      keys.set(solid, { key, at: [...mapPoint(back, interiorPoint(solid))] as [number, number, number] });
     }
     for (const solid of group) keyed.push({ key: keys.get(solid)!.key, solid, box: boxOf(solid.positions) });
     anchors.push(...known.filter((a) => ![...keys.values()].includes(a)), ...keys.values());

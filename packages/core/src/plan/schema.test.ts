@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { blob } from '../../testing/shapes.ts';
-import { topology, volume } from '../mesh/index.ts';
+import { shapeOf } from '../repair/index.ts';
 import { applyChange, freeId } from './change.ts';
 import { evaluate } from './evaluate.ts';
 import { exportPieces, safeName, stopsOf } from './export.ts';
@@ -15,7 +15,7 @@ const example: unknown = JSON.parse(/```json\n([\s\S]*?)```/.exec(doc)![1]);
 
 const mesh = blob(24, 30, 300, () => 60);
 const raised = { ...mesh, positions: mesh.positions.map((x, i) => (i % 3 === 2 ? x + 150 : x)) };
-const body = { id: 'b1', name: 'float', mesh: raised, topology: topology(raised), volume: volume(raised) };
+const body = { id: 'b1', name: 'float', part: 0, ...shapeOf(raised) };
 
 describe('the plan document', () => {
   it('runs as the documentation has it', () => {

@@ -1,13 +1,6 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
-
-const finite = z.number({ error: 'must be a number' }).refine(Number.isFinite, 'must be a finite number');
-const vec3 = z.tuple([finite, finite, finite], { error: 'must be three numbers: [x, y, z]' });
-const direction = vec3.refine((d) => Math.hypot(...d) > 1e-9, 'must not be [0, 0, 0]');
-const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, - or _');
-const name = z.string().max(120);
-const between = (low: number, high: number) =>
-  finite.refine((x) => x >= low && x <= high, `must be from ${low} to ${high}`);
+import { between, direction, finite, id, name, stepSchema, vec3 } from '../recipe/index.ts';
 
 export const printerSchema = z.strictObject({
   name: name.default('Own printer'),
@@ -18,12 +11,6 @@ export const printerSchema = z.strictObject({
   nozzle: between(0.02, 3).default(0.4),
   kind: z.enum(['filament', 'resin']).default('filament'),
 });
-
-/** Scales the model: by a factor, or so that it measures `size` mm along `axis`. */
-export const scaleStepSchema = z.union([
-  z.strictObject({ kind: z.literal('scale'), factor: between(1e-6, 1e6) }),
-  z.strictObject({ kind: z.literal('scale'), axis: z.enum(['x', 'y', 'z']), size: between(1e-3, 1e5) }),
-]);
 
 export const seamSchema = z.strictObject({
   id,
@@ -73,11 +60,31 @@ export const jointSchema = z
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
 export const anchorSchema = z.strictObject({ key: z.string().max(2000), at: vec3 });
 
+/** What the maker says of a body; the recipe's steps say what is done to it. */
+export const bodySchema = z.strictObject({
+  id,
+  name: name.optional(),
+  /** bodies with the same group belong together, without being joined */
+  group: name.optional(),
+  hidden: z.boolean().default(false),
+  /** left out of steps that are meant for all bodies */
+  locked: z.boolean().default(false),
+});
+
+/** A measure of the wearer, and what it was on the model when it was taken, mm. */
+export const measureSchema = z.strictObject({
+  name: name.min(1),
+  wanted: between(0, 10_000).optional(),
+  measured: between(0, 1e6).optional(),
+});
+
 export const planSchema = z
   .strictObject({
     version: z.literal(1),
     printer: printerSchema,
-    recipe: z.array(scaleStepSchema).max(1).default([]),
+    recipe: z.array(stepSchema).max(200).default([]),
+    bodies: z.array(bodySchema).max(5000).default([]),
+    measures: z.array(measureSchema).max(100).default([]),
     seams: z.array(seamSchema).max(200).default([]),
     joints: z.array(jointSchema).max(5000).default([]),
     anchors: z.array(anchorSchema).max(5000).default([]),
@@ -94,6 +101,7 @@ export const planSchema = z
     };
     unique(plan.seams, 'seams');
     unique(plan.joints, 'joints');
+    unique(plan.bodies, 'bodies');
     plan.joints.forEach((joint, i) => {
       if (!plan.seams.some((s) => s.id === joint.seam)) {
         context.addIssue({ code: 'custom', path: ['joints', i, 'seam'], message: `there is no seam “${joint.seam}”` });
@@ -107,6 +115,8 @@ export type PlanInput = z.input<typeof planSchema>;
 export type Printer = z.output<typeof printerSchema>;
 export type Seam = z.output<typeof seamSchema>;
 export type Joint = z.output<typeof jointSchema>;
+export type BodyNote = z.output<typeof bodySchema>;
+export type Measure = z.output<typeof measureSchema>;
 export type JointInput = z.input<typeof jointSchema>;
 
 /** One thing that is wrong in a plan document. */

@@ -5,7 +5,6 @@ import {
   cutCells,
   extent,
   type Frame,
-  makeFrame,
   type Solid,
   solidsOf,
   type Triangulator,
@@ -13,10 +12,18 @@ import {
   windowOf,
 } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
-import { type Blocks, type Box, boxOf, buildBlocks, scaled, type Vec3 } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
+import {
+  type Affine,
+  type Blocks,
+  type Box,
+  boxOf,
+  buildBlocks,
+  type IndexedMesh,
+  mapped,
+  type Vec3,
+} from '../mesh/index.ts';
+import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
-import type { Seam } from './schema.ts';
 
 /** A body at the plan's size. */
 export interface SizedBody {
@@ -49,9 +56,16 @@ export interface Stage {
  * bodies   bodies at a size, with their spatial index
  */
 export class EvalCache {
+  /** Drops what is kept; numbers of objects go on, so that no two ever share one. */
+  forget(): void {
+    for (const kept of [this.bodies, this.stages, this.walls, this.overlaps, this.maps]) kept.clear();
+  }
+
   readonly bodies = new ByteCache<SizedBody>(1 << 30);
   readonly stages = new ByteCache<Stage>(1 << 30);
   readonly walls = new ByteCache<number>(1 << 20);
+  private readonly overlaps = new ByteCache<boolean>(1 << 20);
+  private readonly maps = new ByteCache<IndexedMesh>(1 << 30);
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();
@@ -66,6 +80,24 @@ export class EvalCache {
       this.ids.set(thing, id);
     }
     return id;
+  }
+
+  /** Whether two closed solids reach into each other. */
+  overlap(a: IndexedMesh, b: IndexedMesh): boolean {
+    return this.overlaps.get(
+      `${this.idOf(a)}&${this.idOf(b)}`,
+      () => overlapping(a, b) !== null,
+      () => 64,
+    );
+  }
+
+  /** The mesh under a map, the same object for the same mesh and map. */
+  mapped(mesh: IndexedMesh, map: Affine): IndexedMesh {
+    return this.maps.get(
+      `${this.idOf(mesh)}*${map.join()}`,
+      () => mapped(mesh, map),
+      (made) => (made === mesh ? 100 : made.positions.byteLength),
+    );
   }
 
   solidsOf(cell: Cell, frames: ReadonlyMap<string, Frame>, fallback: Triangulator): Solid[] {
@@ -119,13 +151,13 @@ export class EvalCache {
 /** The first vertex of a solid: the point its volumes are measured from. */
 const pivotOf = ({ positions: p }: Solid): Vec3 => (p.length > 0 ? [p[0], p[1], p[2]] : [0, 0, 0]);
 
-/** The body scaled by the plan's factor, kept with its index. */
-export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBody {
-  const key = `${cache.idOf(body.mesh)}*${factor}`;
+/** A body with its index, kept. */
+export function sizedBody(body: Body, cache: EvalCache): SizedBody {
+  const key = `${cache.idOf(body.mesh)}`;
+  const { mesh } = body;
   return cache.bodies.get(
     key,
     () => {
-      const mesh = scaled(body.mesh, factor);
       const { size, reach } = extent(mesh.positions);
       let blocks: Blocks | undefined;
       return {
@@ -140,14 +172,8 @@ export function sizedBody(body: Body, factor: number, cache: EvalCache): SizedBo
         },
       };
     },
-    ({ mesh }) => mesh.positions.byteLength + mesh.triangles.byteLength * 2,
+    () => mesh.positions.byteLength + mesh.triangles.byteLength * 2,
   );
-}
-
-/** The seam's frame at the plan's size: points are scaled, directions are not. */
-export function seamFrame(seam: Seam, factor: number): Frame {
-  const origin = seam.origin.map((x) => x * factor) as unknown as Vec3;
-  return makeFrame(origin, seam.normal, seam.up);
 }
 
 /** Cuts a body by the seams in order: the whole body first, then the state after each seam, all kept. */

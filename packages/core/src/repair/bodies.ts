@@ -1,163 +1,180 @@
 import { GephyraError } from '../errors.ts';
-import type { RawModel } from '../formats/index.ts';
+import { inMillimetres, type Paint, type RawModel, type RawPart, type Unit } from '../formats/index.ts';
 import {
-  bounds,
+  boxOf,
   buildBlocks,
   compact,
+  concatenate,
   type IndexedMesh,
   insideSolid,
   shells,
+  splitBy,
   type Topology,
   topology,
+  turnedOver,
   volume,
   weldExact,
 } from '../mesh/index.ts';
 import { pairEdges } from './pair.ts';
+import { partPaint } from './part-paint.ts';
 
 /** One connected solid of a source model; hollow spaces inside it belong to it. */
 export interface Body {
   /** b1, b2 … in the order of the file */
   readonly id: string;
   readonly name: string;
+  /** which named surface of the file it comes from, from 0 on; shells are only ever welded within one */
+  readonly part: number;
+  /** tags: an entry of the import's palette for each triangle */
   readonly mesh: IndexedMesh;
   readonly topology: Topology;
   /** mm³; of an open body only a guess */
   readonly volume: number;
+  /** more than 0: so many loose shells, kept together because they are too many to be bodies */
+  readonly loose: number;
+  /** closed by its edges, and yet the solid kernel does not take it, for this reason */
+  readonly refused?: string;
 }
+
+/** Whether a body is a solid that can be cut. */
+export const isClosed = (body: Pick<Body, 'topology' | 'loose' | 'refused'>): boolean =>
+  body.topology.watertight && body.loose === 0 && body.refused === undefined;
 
 /** A model after import: its bodies and what was noticed on the way. */
 export interface Import {
   readonly bodies: readonly Body[];
+  readonly palette: readonly Paint[];
+  /** the unit the file names; null: it names none */
+  readonly unit: Unit | null;
   readonly notes: readonly string[];
   /** triangles in the file */
   readonly triangles: number;
+  /** triangles without area that were dropped */
+  readonly degenerate: number;
+  /** shells that were inside out */
+  readonly flipped: number;
 }
 
-/** More bodies than this are refused: such a file is a scatter of loose triangles, and not a model. */
-const MOST_BODIES = 2000;
+/** A part that falls into more shells than this is kept as one body: it is a scatter, and not as many solids. */
+const MOST_SHELLS = 2000;
 
 /**
  * Welds a raw model exactly, drops triangles whose corners coincide, takes solids apart that touch only along edges, and
- * sorts its shells into bodies. Closed shells that are inside out and lie in no other are turned right side out.
+ * sorts its shells into bodies. Closed shells that are inside out and lie in no other are turned right side out. Lengths
+ * become millimetres where the file names its unit.
  *
- * Throws GephyraError `model.empty` when nothing with a surface is left, `model.scatter` when it falls into too many
- * shells.
+ * Throws GephyraError `model.empty` when nothing with a surface is left.
  */
-export function bodiesOf(raw: RawModel, fallbackName: string): Import {
+export function bodiesOf(source: RawModel, fallbackName: string): Import {
+  const raw = inMillimetres(source);
+  const { palette, paints } = partPaint(raw);
   const notes = [...raw.notes];
   const bodies: Body[] = [];
   let triangles = 0;
-  for (const part of raw.parts) {
-    const weld = weldExact(part.soup);
-    const count = part.soup.length / 9;
+  let degenerate = 0;
+  let flipped = 0;
+  raw.parts.forEach((part, p) => {
+    const { mesh: whole, count } = weldedPart(part, paints[p]);
     triangles += count;
-    const identity = new Uint32Array(weld.positions.length / 3);
-    for (let v = 0; v < identity.length; v++) identity[v] = v;
-    const whole = compact(
-      { positions: weld.positions, triangles: weld.corners, tags: new Uint32Array(count) },
-      identity,
-    );
-    const dropped = count - whole.tags.length;
-    if (dropped > 0) notes.push(`${dropped} triangles without any area were dropped.`);
+    degenerate += count - whole.tags.length;
     const { mesh, edgesSplit } = pairEdges(whole);
     if (edgesSplit > 0) notes.push(`${edgesSplit} edges at which solids only touch were taken apart.`);
-    for (const body of sortShells(mesh, notes)) {
-      const n = bodies.length + 1;
-      bodies.push({ id: `b${n}`, name: part.name || fallbackName, ...body });
+    const sorted = bodiesOfMesh(mesh);
+    flipped += sorted.flipped;
+    for (const body of sorted.bodies) {
+      bodies.push({ id: `b${bodies.length + 1}`, name: part.name || fallbackName, part: p, ...body });
     }
-  }
+    const loose = sorted.bodies.find((b) => b.loose > 0)?.loose;
+    if (loose)
+      notes.push(`${part.name || 'The model'} falls into ${loose} loose shells. They are kept together; weld them.`);
+  });
   if (bodies.length === 0) {
     throw new GephyraError('model.empty', 'The model has no surface: all its triangles are without area.');
   }
-  if (bodies.length > 1) {
-    bodies.forEach((b, i) => {
-      bodies[i] = { ...b, name: `${b.name} ${i + 1}` };
-    });
-  }
-  return { bodies, notes, triangles };
-}
-
-function sortShells(mesh: IndexedMesh, notes: string[]): Omit<Body, 'id' | 'name'>[] {
-  const found = shells(mesh);
-  if (found.count > MOST_BODIES) {
-    throw new GephyraError(
-      'model.scatter',
-      `The model falls into ${found.count} loose shells; at most ${MOST_BODIES} can be taken. Weld it in the program it comes from.`,
+  if (degenerate > 0) notes.push(`${degenerate} triangles without any area were dropped.`);
+  if (flipped > 0) {
+    notes.push(
+      flipped === 1
+        ? 'A shell that was inside out was turned right side out.'
+        : `${flipped} shells that were inside out were turned right side out.`,
     );
   }
-  const parts = found.count === 1 ? [mesh] : splitShells(mesh, found.ofTriangle, found.count);
-  const measured = parts.map((m) => ({ mesh: m, topology: topology(m), volume: volume(m) }));
-  const inverted = measured.filter((m) => m.topology.watertight && m.volume < 0);
-  const others = measured.filter((m) => !inverted.includes(m));
-  for (const cavity of inverted) {
-    const p = cavity.mesh.positions;
-    const box = bounds(p);
-    const home = others
-      .filter((o) => o.topology.watertight && holds(o.mesh, box))
-      .sort((a, b) => a.volume - b.volume)
-      .find((o) => insideSolid(buildBlocks(o.mesh), [p[0], p[1], p[2]]));
-    if (home) {
-      home.mesh = merge(home.mesh, cavity.mesh);
-      home.topology = topology(home.mesh);
-      home.volume += cavity.volume;
-    } else {
-      notes.push('A shell that was inside out was turned right side out.');
-      const t = cavity.mesh.triangles.slice();
-      for (let i = 0; i < t.length; i += 3) [t[i + 1], t[i + 2]] = [t[i + 2], t[i + 1]];
-      others.push({ mesh: { ...cavity.mesh, triangles: t }, topology: cavity.topology, volume: -cavity.volume });
-    }
-  }
-  return others;
+  return {
+    bodies: numbered(bodies),
+    palette,
+    unit: source.parts.find((p) => p.unit)?.unit ?? null,
+    notes,
+    triangles,
+    degenerate,
+    flipped,
+  };
 }
 
-function holds(mesh: IndexedMesh, inner: { min: readonly number[]; max: readonly number[] }): boolean {
-  const box = bounds(mesh.positions);
-  return [0, 1, 2].every((a) => box.min[a] <= inner.min[a] && box.max[a] >= inner.max[a]);
+function weldedPart(part: RawPart, paint: Uint32Array): { mesh: IndexedMesh; count: number } {
+  const weld = weldExact(part.positions);
+  const corners = part.triangles ? part.triangles.map((v) => weld.corners[v]) : weld.corners;
+  const count = Math.floor(corners.length / 3);
+  const identity = new Uint32Array(weld.positions.length / 3);
+  for (let v = 0; v < identity.length; v++) identity[v] = v;
+  const triangles = corners.length === count * 3 ? corners : corners.slice(0, count * 3);
+  return { mesh: compact({ positions: weld.positions, triangles, tags: paint }, identity), count };
 }
 
-function splitShells(mesh: IndexedMesh, shellOf: Uint32Array, count: number): IndexedMesh[] {
-  const sizes = new Uint32Array(count);
-  for (const s of shellOf) sizes[s]++;
-  const triangles = Array.from(sizes, (n) => new Uint32Array(n * 3));
-  const tags = Array.from(sizes, (n) => new Uint32Array(n));
-  const fill = new Uint32Array(count);
-  for (let i = 0; i < shellOf.length; i++) {
-    const s = shellOf[i];
-    triangles[s].set(mesh.triangles.subarray(i * 3, i * 3 + 3), fill[s] * 3);
-    tags[s][fill[s]++] = mesh.tags[i];
-  }
-  // vertices are numbered shell by shell, each in order of first use
-  const number = new Int32Array(mesh.positions.length / 3).fill(-1);
-  return triangles.map((t, s) => {
-    const order: number[] = [];
-    for (let i = 0; i < t.length; i++) {
-      const v = t[i];
-      if (number[v] < 0) {
-        number[v] = order.length;
-        order.push(v);
-      }
-      t[i] = number[v];
-    }
-    const positions = new Float64Array(order.length * 3);
-    for (let i = 0; i < order.length; i++) {
-      positions.set(mesh.positions.subarray(order[i] * 3, order[i] * 3 + 3), i * 3);
-    }
-    return { positions, triangles: t, tags: tags[s] };
+/** Bodies that share a name get a number behind it. */
+export function numbered(bodies: readonly Body[]): Body[] {
+  const totals = new Map<string, number>();
+  for (const b of bodies) totals.set(b.name, (totals.get(b.name) ?? 0) + 1);
+  const seen = new Map<string, number>();
+  return bodies.map((b) => {
+    if (totals.get(b.name) === 1) return b;
+    seen.set(b.name, (seen.get(b.name) ?? 0) + 1);
+    return { ...b, name: `${b.name} ${seen.get(b.name)}` };
   });
 }
 
-function merge(a: IndexedMesh, b: IndexedMesh): IndexedMesh {
-  const positions = new Float64Array(a.positions.length + b.positions.length);
-  positions.set(a.positions);
-  positions.set(b.positions, a.positions.length);
-  const triangles = new Uint32Array(a.triangles.length + b.triangles.length);
-  triangles.set(a.triangles);
-  triangles.set(
-    b.triangles.map((v) => v + a.positions.length / 3),
-    a.triangles.length,
+/** What is measured of a body when it is made. */
+export type BodyShape = Pick<Body, 'mesh' | 'topology' | 'volume' | 'loose'>;
+
+export const shapeOf = (mesh: IndexedMesh, loose = 0): BodyShape => ({
+  mesh,
+  topology: topology(mesh),
+  volume: volume(mesh),
+  loose,
+});
+
+/**
+ * Sorts the shells of a mesh into bodies: a closed shell that is inside out and lies in another is a hollow of the smallest
+ * one around it; one that lies in none is turned right side out.
+ */
+export function bodiesOfMesh(mesh: IndexedMesh): { bodies: BodyShape[]; flipped: number } {
+  const found = shells(mesh);
+  if (found.count > MOST_SHELLS) return { bodies: [shapeOf(mesh, found.count)], flipped: 0 };
+  const parts = found.count === 1 ? [mesh] : splitBy(mesh, found.ofTriangle, found.count);
+  const measured = parts.map((m) => shapeOf(m));
+  const inverted = measured.filter((m) => m.topology.watertight && m.volume < 0);
+  const outer = measured
+    .filter((m) => !inverted.includes(m))
+    .map((shape) => ({ shape, hollows: [] as IndexedMesh[], index: null as ReturnType<typeof buildBlocks> | null }));
+  const closed = outer.filter((o) => o.shape.topology.watertight).sort((a, b) => a.shape.volume - b.shape.volume);
+  const turned: BodyShape[] = [];
+  for (const { mesh: hollow, volume: size } of inverted) {
+    const p = hollow.positions;
+    const home = closed.find((o) => {
+      if (o.shape.volume <= -size || !holds(o.shape.mesh, hollow)) return false;
+      o.index ??= buildBlocks(o.shape.mesh);
+      return insideSolid(o.index, [p[0], p[1], p[2]]);
+    });
+    if (home) home.hollows.push(hollow);
+    else turned.push(shapeOf(turnedOver(hollow)));
+  }
+  const bodies = outer.map((o) =>
+    o.hollows.length > 0 ? shapeOf(concatenate([o.shape.mesh, ...o.hollows])) : o.shape,
   );
-  const tags = new Uint32Array(triangles.length / 3);
-  tags.set(a.tags);
-  tags.set(b.tags, a.tags.length);
-  return { positions, triangles, tags };
+  return { bodies: [...bodies, ...turned], flipped: turned.length };
+}
+
+function holds(mesh: IndexedMesh, inner: IndexedMesh): boolean {
+  const a = boxOf(mesh.positions);
+  const b = boxOf(inner.positions);
+  return [0, 1, 2].every((k) => a.min[k] <= b.min[k] && a.max[k] >= b.max[k]);
 }

@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge } from '../../testing/judges.ts';
 import { box, moved, together, torus } from '../../testing/shapes.ts';
-import type { RawModel } from '../formats/index.ts';
+import { NO_PAINT, type RawModel } from '../formats/index.ts';
 import { type IndexedMesh, topology, volume, weldExact } from '../mesh/index.ts';
-import { bodiesOf } from './bodies.ts';
+import { bodiesOf, isClosed } from './bodies.ts';
 import { pairEdges } from './pair.ts';
 
 /** A mesh as a file would hold it. */
@@ -13,7 +13,12 @@ function raw(mesh: IndexedMesh): RawModel {
   mesh.triangles.forEach((v, i) => {
     soup.set(mesh.positions.subarray(v * 3, v * 3 + 3), i * 3);
   });
-  return { format: 'stl-binary', notes: [], parts: [{ name: '', soup }] };
+  return {
+    format: 'stl-binary',
+    notes: [],
+    palette: NO_PAINT,
+    parts: [{ name: '', positions: soup, triangles: null }],
+  };
 }
 
 const flipped = (mesh: IndexedMesh): IndexedMesh => {
@@ -23,7 +28,7 @@ const flipped = (mesh: IndexedMesh): IndexedMesh => {
 };
 
 const welded = (mesh: IndexedMesh): IndexedMesh => {
-  const { positions, corners } = weldExact(raw(mesh).parts[0].soup);
+  const { positions, corners } = weldExact(raw(mesh).parts[0].positions);
   return { positions, triangles: corners, tags: mesh.tags };
 };
 
@@ -79,7 +84,7 @@ describe('bodiesOf', () => {
     expect(bodies.every((b) => b.topology.watertight)).toBe(true);
   });
 
-  it('takes many shells, and refuses a scatter', () => {
+  it('takes many shells, and keeps a scatter together as one body that is not solid', () => {
     const grid = (n: number) =>
       together(
         ...Array.from({ length: n }, (_, i) =>
@@ -87,14 +92,17 @@ describe('bodiesOf', () => {
         ),
       );
     expect(bodiesOf(raw(grid(30)), 'rivets').bodies).toHaveLength(30);
-    expect(() => bodiesOf(raw(grid(2001)), 'dust')).toThrow(/2001 loose shells/);
+    const scatter = bodiesOf(raw(grid(2001)), 'dust');
+    expect(scatter.bodies.map((b) => [b.loose, isClosed(b)])).toEqual([[2001, false]]);
+    expect(scatter.notes.join()).toMatch(/2001 loose shells/);
   });
 
   it('refuses a model without any area', () => {
     const line: RawModel = {
       format: 'stl-binary',
       notes: [],
-      parts: [{ name: '', soup: new Float32Array(9).fill(2) }],
+      palette: NO_PAINT,
+      parts: [{ name: '', positions: new Float32Array(9).fill(2), triangles: null }],
     };
     expect(() => bodiesOf(line, 'x')).toThrow(/no surface/);
   });

@@ -1,0 +1,92 @@
+// The models that a worker thread holds: the last source that was read, and what some recipes made of it.
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import {
+  applyRecipe,
+  bodiesOf,
+  GephyraError,
+  type Import,
+  loadKernel,
+  loadSimplifier,
+  type Model,
+  modelOf,
+  readModel,
+  type Step,
+  type StepReport,
+} from '@gephyra/core';
+
+/** Which stored file, and how it is to be read. */
+export interface ModelRequest {
+  readonly path: string;
+  readonly hash: string;
+  readonly fileName: string;
+  readonly allowTruncated: boolean;
+}
+
+export type Progress = (share: number, what: string) => void;
+
+export interface Source {
+  readonly key: string;
+  readonly format: string;
+  readonly found: Import;
+}
+
+export type Shaped = Model & { readonly reports: readonly StepReport[] };
+
+let held: Source | undefined;
+
+/** The model of a stored file; the last one is kept. */
+export function sourceOf(request: ModelRequest, progress: Progress): Source {
+  const key = `${request.hash}${request.allowTruncated}`;
+  if (held?.key === key) return held;
+  held = undefined;
+  stages.clear();
+  progress(0.05, 'Reading the file');
+  const raw = readModel(storedBytes(request), { name: request.fileName, allowTruncated: request.allowTruncated });
+  progress(0.4, 'Welding and looking for bodies');
+  held = { key, format: raw.format, found: bodiesOf(raw, request.fileName.replace(/\.[^.]*$/, '')) };
+  return held;
+}
+
+/** The bytes of a stored file. Throws GephyraError `blob.damaged` when they are not what its name says. */
+export function storedBytes({ path, hash }: Pick<ModelRequest, 'path' | 'hash'>): Uint8Array {
+  const bytes = readFileSync(path);
+  if (createHash('sha256').update(bytes).digest('hex') !== hash) {
+    throw new GephyraError('blob.damaged', 'A stored file was changed outside Gephyra. Import the model again.');
+  }
+  return bytes;
+}
+
+/** Models after the first steps of a recipe, the newest last. */
+const stages = new Map<string, Shaped>();
+const MOST_STAGES = 6;
+
+/** The model after all steps of a recipe, heavy ones included. Steps that were done before are not done again. */
+export async function shapedOf(
+  request: ModelRequest,
+  steps: readonly Step[],
+  locked: readonly string[],
+  progress: Progress,
+): Promise<Shaped> {
+  const source = sourceOf(request, progress);
+  const tools = { kernel: await loadKernel() };
+  await loadSimplifier();
+  const active = steps.filter((s) => s.enabled);
+  const keyOf = (n: number): string => JSON.stringify([locked, active.slice(0, n)]);
+  let done = active.length;
+  while (done > 0 && !stages.has(keyOf(done))) done--;
+  let model: Shaped = stages.get(keyOf(done)) ?? { ...modelOf(source.found), reports: [] };
+  const start = done;
+  for (; done < active.length; done++) {
+    const inner = (share: number, what: string): void =>
+      progress(0.5 + (0.48 * (done - start + share)) / (active.length - start), what);
+    const next = applyRecipe([active[done]], model, { tools, locked, progress: inner });
+    model = { ...next, reports: [...model.reports, ...next.reports.map((r) => ({ ...r, index: done }))] };
+    stages.set(keyOf(done + 1), model);
+    for (const key of stages.keys()) {
+      if (stages.size <= MOST_STAGES) break;
+      stages.delete(key);
+    }
+  }
+  return model;
+}

@@ -1,0 +1,82 @@
+import {
+  type Blocks,
+  buildTree,
+  type IndexedMesh,
+  type MirrorPlane,
+  mirrorPlane,
+  nearest,
+  noPlace,
+  rayHits,
+  type Tree,
+} from '@gephyra/core';
+import type { Triple } from './types.ts';
+
+/** What was measured at a place of the surface. */
+export interface ProbeView {
+  /** mm through the material, square to the surface; null: the ray leaves through an open side */
+  readonly wall: number | null;
+  /** mm of free room on the outer side, to the next surface; null: there is none */
+  readonly room: number | null;
+}
+
+export type MirrorView = MirrorPlane;
+
+/** Rays both ways from a place: through the material, and away from it. */
+export function probe(bodies: readonly { readonly blocks: Blocks }[], at: Triple, normal: Triple): ProbeView {
+  const back: Triple = [-normal[0], -normal[1], -normal[2]];
+  const least = (direction: Triple): number | null => {
+    const hits = bodies.flatMap(({ blocks }) => rayHits(blocks, at, direction)).filter((s) => s > 1e-4);
+    return hits.length > 0 ? Math.min(...hits) : null;
+  };
+  return { wall: least(back), room: least(normal) };
+}
+
+/** The model's mirror plane. */
+export const findMirror = (meshes: readonly IndexedMesh[]): MirrorPlane | null => mirrorPlane(meshes);
+
+/** A place met by a ray. */
+export interface PickView {
+  readonly body: string;
+  readonly at: Triple;
+  /** unit normal of the triangle, on the side of its front */
+  readonly normal: Triple;
+}
+
+const trees = new WeakMap<object, Tree>();
+
+/** The first place at which a ray meets a body. */
+export function pick(
+  bodies: readonly { readonly id: string; readonly blocks: Blocks }[],
+  origin: Triple,
+  direction: Triple,
+): PickView | null {
+  let least = Infinity;
+  let hit: (typeof bodies)[number] | null = null;
+  for (const body of bodies) {
+    for (const s of rayHits(body.blocks, origin, direction)) {
+      if (s >= least) continue;
+      least = s;
+      hit = body;
+    }
+  }
+  if (!hit) return null;
+  const at = origin.map((x, a) => x + direction[a] * least) as unknown as Triple;
+  return { body: hit.id, at, normal: normalAt(hit.blocks.mesh, at) };
+}
+
+function normalAt(mesh: IndexedMesh, at: Triple): Triple {
+  let tree = trees.get(mesh);
+  if (!tree) {
+    tree = buildTree(mesh);
+    trees.set(mesh, tree);
+  }
+  const place = noPlace();
+  nearest(tree, at[0], at[1], at[2], Infinity, place);
+  const { positions: p, triangles: t } = mesh;
+  const [a, b, c] = [0, 1, 2].map((k) => t[place.triangle * 3 + k] * 3);
+  const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
+  const v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
+  const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+  const l = Math.hypot(...n) || 1;
+  return n.map((x) => x / l) as unknown as Triple;
+}

@@ -1,0 +1,168 @@
+import { useState } from 'react';
+import type { ProbeView } from '../../engine/probe.ts';
+import type { Triple } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import type { Marker } from '../../view/scene.ts';
+import { Facts, Part } from '../panels.tsx';
+
+interface Props {
+  onShow(markers: readonly Marker[], path: { places: readonly Triple[]; text: string } | null): void;
+}
+
+const length = (a: Triple, b: Triple): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+/** The angle at the middle one of three places, degrees. */
+export function angleAt([a, b, c]: readonly [Triple, Triple, Triple]): number {
+  const u = a.map((x, k) => x - b[k]);
+  const v = c.map((x, k) => x - b[k]);
+  const l = Math.hypot(...u) * Math.hypot(...v);
+  return l === 0
+    ? 0
+    : (Math.acos(Math.max(-1, Math.min(1, (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / l))) * 180) / Math.PI;
+}
+
+/** Distance, angle, and the wall at a place; below them the wearer's measures that are kept with the project. */
+export function MeasurePanel({ onShow }: Props) {
+  const { engine } = useProject();
+  const { setPicker } = useWorkspace();
+  const [places, setPlaces] = useState<readonly Triple[]>([]);
+  const [wall, setWall] = useState<ProbeView | null>(null);
+  const take = (wanted: number, soFar: readonly Triple[]): void => {
+    setWall(null);
+    setPlaces(soFar);
+    setPicker({
+      prompt: `Pick place ${soFar.length + 1} of ${wanted}.`,
+      onPlace: ({ at }) => {
+        const next = [...soFar, at];
+        setPlaces(next);
+        const text = next.length === 2 ? `${length(next[0], next[1]).toFixed(2)} mm` : '';
+        onShow(
+          next.map((p) => ({ at: p, radius: 0 })),
+          next.length > 1 ? { places: next, text } : null,
+        );
+        if (next.length < wanted) take(wanted, next);
+        else setPicker(null);
+      },
+    });
+  };
+  const probe = (): void => {
+    setPlaces([]);
+    setPicker({
+      prompt: 'Pick where the wall is measured.',
+      onPlace: ({ at, normal }) => {
+        setPicker(null);
+        void engine?.probe(at, normal).then((found) => {
+          setWall(found);
+          const end = at.map((x, k) => x - normal[k] * (found.wall ?? 0)) as unknown as Triple;
+          onShow([{ at, radius: 0 }], { places: [at, end], text: `${found.wall?.toFixed(2) ?? '?'} mm` });
+        });
+      },
+    });
+  };
+  const [a, b, c] = places;
+  return (
+    <>
+      <Part title="Measure">
+        <div className="mb-2 flex flex-wrap gap-2">
+          <Button onClick={() => take(2, [])}>Distance</Button>
+          <Button onClick={() => take(3, [])}>Angle</Button>
+          <Button onClick={probe}>Wall at a place</Button>
+        </div>
+        <div role="status">
+          {b && !c && (
+            <Facts
+              rows={[
+                ['Distance', `${length(a, b).toFixed(2)} mm`],
+                ...(['x', 'y', 'z'] as const).map((axis, k): [string, string] => [
+                  `along ${axis}`,
+                  `${Math.abs(a[k] - b[k]).toFixed(2)} mm`,
+                ]),
+              ]}
+            />
+          )}
+          {c && <Facts rows={[['Angle at the second', `${angleAt([a, b, c]).toFixed(1)}°`]]} />}
+          {wall && (
+            <Facts
+              rows={[
+                ['Wall', wall.wall === null ? 'open behind' : `${wall.wall.toFixed(2)} mm`],
+                ['Free in front', wall.room === null ? 'open' : `${wall.room.toFixed(2)} mm`],
+              ]}
+            />
+          )}
+        </div>
+      </Part>
+      <Measures />
+    </>
+  );
+}
+
+/** The measured and the wanted, by name. */
+function Measures() {
+  const { plan, change } = useProject();
+  const [name, setName] = useState('');
+  const set = (label: string, measures: typeof plan.measures): void => change(label, { do: 'set', set: { measures } });
+  return (
+    <Part title="The wearer" note="wanted, mm">
+      {plan.measures.length === 0 && (
+        <p className="mb-2 text-ink-soft">No measure yet. Those used for a fit are kept here.</p>
+      )}
+      <ul className="flex flex-col gap-1.5" aria-label="Measures of the wearer">
+        {plan.measures.map((m) => (
+          <li key={m.name} className="flex items-end gap-2">
+            <NumberField
+              label={m.measured === undefined ? m.name : `${m.name} (model had ${m.measured.toFixed(1)})`}
+              value={m.wanted ?? 0}
+              digits={1}
+              min={0}
+              max={10_000}
+              onCommit={(wanted) =>
+                set(
+                  `${m.name} ${wanted} mm`,
+                  plan.measures.map((x) => (x === m ? { ...x, wanted } : x)),
+                )
+              }
+            />
+            <Button
+              look="quiet"
+              className="px-1.5 text-stop"
+              aria-label={`Delete ${m.name}`}
+              onClick={() =>
+                set(
+                  `Delete ${m.name}`,
+                  plan.measures.filter((x) => x !== m),
+                )
+              }
+            >
+              delete
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-2 flex items-end gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const title = name.trim();
+          if (title === '' || plan.measures.some((m) => m.name === title)) return;
+          set(`Add ${title}`, [...plan.measures, { name: title }]);
+          setName('');
+        }}
+      >
+        <label className="grow">
+          <span className="mb-0.5 block text-ink-soft text-sm">New measure</span>
+          <input
+            className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2"
+            value={name}
+            maxLength={120}
+            placeholder="e.g. Forearm girth"
+            onChange={(e) => setName(e.target.value)}
+          />
+        </label>
+        <Button type="submit">Add</Button>
+      </form>
+    </Part>
+  );
+}

@@ -1,0 +1,57 @@
+import { type Step, stepSchema } from '@gephyra/core';
+import { useProject } from '../../plan/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { Facts } from '../panels.tsx';
+import { changesOf, stepTitle } from './steps.ts';
+
+/** A step that is shown but not taken yet: what it does in numbers, and the choice. */
+export function Preview() {
+  const { candidate, preview, change, model, busy, shaping, failure } = useProject();
+  if (!candidate) return null;
+  const step: Step = stepSchema.parse(candidate);
+  const title = stepTitle(step);
+  const report = busy ? undefined : model?.reports.at(-1);
+  const rows = report ? changesOf(report) : [];
+  return (
+    <section aria-label="Preview" className="border-lapis border-b-2 bg-lapis-wash px-3.5 py-3">
+      <h2 className="text-base">Preview: {title}</h2>
+      {failure && <p className="text-stop">{failure}</p>}
+      {shaping && !failure && (
+        <p className="flex items-center gap-2" role="status">
+          <progress className="h-2 w-24 accent-lapis" value={shaping.progress} aria-label={title} />
+          {shaping.what}
+        </p>
+      )}
+      {report && !failure && (
+        <div className="my-1" role="status">
+          {rows.length === 0 && <p>It changes nothing.</p>}
+          <Facts rows={rows} />
+          {report.deviation !== null && (
+            <p className="text-ink-soft text-sm">
+              The surface moves by at most <span className="num">{report.deviation.toFixed(3)}</span> mm (sampled, both
+              ways).
+            </p>
+          )}
+          {report.notes.map((n) => (
+            <p key={n} className="text-sm">
+              {n}
+            </p>
+          ))}
+        </div>
+      )}
+      <div className="mt-2 flex gap-2">
+        <Button
+          look="main"
+          disabled={busy || failure !== null}
+          onClick={() => {
+            preview(null);
+            change(title, { do: 'addStep', step: candidate });
+          }}
+        >
+          Take it
+        </Button>
+        <Button onClick={() => preview(null)}>Leave it</Button>
+      </div>
+    </section>
+  );
+}

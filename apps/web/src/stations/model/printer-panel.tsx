@@ -1,0 +1,144 @@
+import { type Plan, usableSize } from '@gephyra/core';
+import { useProject } from '../../plan/project.tsx';
+import { Choice } from '../../ui/choice.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Facts } from '../panels.tsx';
+import { PRINTERS } from '../printers.ts';
+
+const AXES = ['x', 'y', 'z'] as const;
+const LONG = ['wide', 'deep', 'tall'] as const;
+
+/** Each length of the model laid along the printer's, one rod for every printer it takes. */
+export function Lengths() {
+  const { plan, view } = useProject();
+  if (!view) return <p className="text-ink-soft">Reading the model.</p>;
+  const room = usableSize(plan.printer);
+  const lengths = AXES.map((_, a) => view.box.max[a] - view.box.min[a]);
+  const longest = Math.max(...lengths, ...room);
+  return (
+    <ul className="flex flex-col gap-3">
+      {AXES.map((axis, a) => {
+        const times = lengths[a] / room[a];
+        const fits = times <= 1;
+        return (
+          <li key={axis}>
+            <div className="flex items-baseline justify-between">
+              <span>
+                <span className="num text-ink-soft">{axis}</span> <span className="num">{lengths[a].toFixed(1)}</span>
+              </span>
+              <span className={fits ? 'text-good' : 'text-stop'}>
+                {fits ? 'fits' : `${times.toFixed(1)} printers ${LONG[a]}`}
+              </span>
+            </div>
+            <svg
+              viewBox="0 0 292 20"
+              className="mt-0.5 w-full"
+              role="img"
+              aria-label={`${axis}: ${lengths[a].toFixed(1)} mm of ${room[a]} mm`}
+            >
+              <rect
+                x="0"
+                y="5"
+                height="8"
+                width={(lengths[a] / longest) * 290}
+                fill={fits ? 'var(--color-good)' : 'var(--color-cut)'}
+                opacity="0.75"
+              />
+              {Array.from({ length: Math.floor(times) + 1 }, (_, k) => {
+                const x = (((k + 1) * room[a]) / longest) * 290;
+                return x <= 291 ? (
+                  <path key={x} d={`M${x} 1V19`} stroke="var(--color-ink)" strokeDasharray="2 2" />
+                ) : null;
+              })}
+              <path d="M0.5 1V19" stroke="var(--color-ink)" />
+            </svg>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** The printer the pieces must fit. */
+export function PrinterFields() {
+  const { plan, change } = useProject();
+  const { printer } = plan;
+  const preset = PRINTERS.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
+  const set = (label: string, next: Partial<Plan['printer']>): void =>
+    change(label, { do: 'set', set: { printer: { ...printer, ...next } } });
+  return (
+    <div className="flex flex-col gap-2">
+      <label className="block">
+        <span className="mb-0.5 block text-ink-soft text-sm">Printer</span>
+        <select
+          className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
+          value={preset?.name ?? 'own'}
+          onChange={(e) => {
+            const chosen = PRINTERS.find((p) => p.name === e.target.value);
+            if (chosen) set(`Printer ${chosen.name}`, chosen);
+            else set('Own printer', { name: 'Own printer' });
+          }}
+        >
+          {PRINTERS.map((p) => (
+            <option key={p.name} value={p.name}>
+              {p.name}: {p.size.join(' × ')}
+            </option>
+          ))}
+          <option value="own">Own measures</option>
+        </select>
+      </label>
+      <div className="grid grid-cols-3 gap-2">
+        {AXES.map((axis, a) => (
+          <NumberField
+            key={axis}
+            label={`Along ${axis}`}
+            value={printer.size[a]}
+            min={10}
+            max={5000}
+            onCommit={(x) => {
+              const size = [...printer.size] as [number, number, number];
+              size[a] = x;
+              set(`Printer ${axis} ${x} mm`, { name: 'Own printer', size });
+            }}
+          />
+        ))}
+      </div>
+      <div className="grid grid-cols-2 gap-2">
+        <NumberField
+          label="Margin"
+          value={printer.margin}
+          min={0}
+          max={100}
+          onCommit={(margin) => set('Printer margin', { margin })}
+        />
+        <NumberField
+          label="Nozzle or finest wall"
+          value={printer.nozzle}
+          step={0.1}
+          min={0.02}
+          max={3}
+          onCommit={(nozzle) => set('Nozzle', { nozzle })}
+        />
+      </div>
+      <Choice
+        label="Kind"
+        value={printer.kind}
+        options={[
+          { value: 'filament', label: 'filament' },
+          { value: 'resin', label: 'resin' },
+        ]}
+        onChange={(kind) => set(`Kind ${kind}`, { kind })}
+      />
+      <Facts
+        rows={[
+          [
+            'Usable',
+            `${usableSize(printer)
+              .map((x) => x.toFixed(0))
+              .join(' × ')} mm`,
+          ],
+        ]}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,145 @@
+import { isLight, type Plan, type Step, type StepReport, withIds } from '@gephyra/core';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { useProject } from '../../plan/project.tsx';
+import { useSelection } from '../../shell/workspace-state.tsx';
+import { Button } from '../../ui/button.tsx';
+import { Facts } from '../panels.tsx';
+import { StepFields } from './step-fields.tsx';
+import { changesOf, stepTitle } from './steps.ts';
+
+/** The report of each heavy step by the step's place in the whole recipe. */
+export function reportsByPlace(recipe: Plan['recipe'], reports: readonly StepReport[]): Map<number, StepReport> {
+  const places = recipe.flatMap((s, i) => (s.enabled ? [i] : []));
+  return new Map(reports.map((r) => [places[r.index], r]));
+}
+
+/** The recipe: what has been done to the model, in order. Each step can be changed, switched off, moved, deleted. */
+export function Recipe() {
+  const { plan, model, change, busy } = useProject();
+  const [{ step: chosen }, select] = useSelection();
+  const { recipe } = withIds(plan);
+  const reports = busy || !model ? new Map<number, StepReport>() : reportsByPlace(recipe, model.reports);
+  return (
+    <section aria-label="Recipe" className="mt-4">
+      <h2 className="mb-1 text-base">Recipe</h2>
+      {recipe.length === 0 && (
+        <p className="text-ink-soft">
+          The model is as in its file. What you do to it is listed here, and can be changed.
+        </p>
+      )}
+      <ol className={recipe.length > 0 ? 'border-rule border-t' : ''} aria-label="Steps in order">
+        {recipe.map((step, i) => (
+          <StepRow
+            key={step.id}
+            step={step}
+            index={i}
+            last={i === recipe.length - 1}
+            report={reports.get(i)}
+            stretched={stretched(recipe, i)}
+            selected={step.id === chosen}
+            onSelect={() => select({ step: step.id === chosen ? null : step.id })}
+            onChange={change}
+          />
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** Whether a later size stretches the millimetres of a step that was meant to keep them. */
+function stretched(recipe: readonly Step[], i: number): boolean {
+  if (!['wall', 'hollow', 'takeOut'].includes(recipe[i].kind)) return false;
+  return recipe.slice(i + 1).some((s) => s.enabled && (s.kind === 'scale' || s.kind === 'fit' || s.kind === 'unit'));
+}
+
+interface RowProps {
+  readonly step: Step & { id: string };
+  readonly index: number;
+  readonly last: boolean;
+  readonly report: StepReport | undefined;
+  readonly stretched: boolean;
+  readonly selected: boolean;
+  onSelect(): void;
+  readonly onChange: ReturnType<typeof useProject>['change'];
+}
+
+function StepRow({ step, index, last, report, stretched: warns, selected, onSelect, onChange }: RowProps) {
+  const title = stepTitle(step);
+  return (
+    <li className={`border-rule border-b ${selected ? '-mx-2 bg-paper-deep/70 px-2' : ''}`}>
+      <div className="flex items-center gap-2 py-1.5">
+        <input
+          type="checkbox"
+          checked={step.enabled}
+          aria-label={`${title} is done`}
+          className="accent-ink"
+          onChange={() =>
+            onChange(`${step.enabled ? 'Switch off' : 'Switch on'}: ${title}`, {
+              do: 'setStep',
+              id: step.id,
+              set: { enabled: !step.enabled },
+            })
+          }
+        />
+        <button
+          type="button"
+          aria-expanded={selected}
+          className={`min-w-0 grow truncate text-left ${step.enabled ? '' : 'text-ink-soft line-through'}`}
+          onClick={onSelect}
+        >
+          <span className="num mr-1 text-ink-soft">{index + 1}</span>
+          {title}
+        </button>
+      </div>
+      {warns && (
+        <p className="pb-1 pl-5 text-sm text-warn">A later size stretches its millimetres. Move the size before it.</p>
+      )}
+      {selected && (
+        <div className="pb-2">
+          {report && (
+            <>
+              <Facts rows={changesOf(report)} />
+              {report.deviation !== null && (
+                <p className="text-ink-soft text-sm">
+                  Moved by at most <span className="num">{report.deviation.toFixed(3)}</span> mm (sampled, both ways).
+                </p>
+              )}
+              {report.notes.map((n) => (
+                <p key={n} className="text-sm">
+                  {n}
+                </p>
+              ))}
+            </>
+          )}
+          <StepFields step={step} />
+          <div className="mt-1 flex flex-wrap gap-1">
+            <Button
+              look="quiet"
+              className="h-6 px-1.5 text-sm"
+              disabled={index === 0}
+              onClick={() => onChange(`Move ${title} up`, { do: 'moveStep', id: step.id, to: index - 1 })}
+            >
+              <ArrowUp size={13} aria-hidden /> earlier
+            </Button>
+            <Button
+              look="quiet"
+              className="h-6 px-1.5 text-sm"
+              disabled={last}
+              onClick={() => onChange(`Move ${title} down`, { do: 'moveStep', id: step.id, to: index + 1 })}
+            >
+              <ArrowDown size={13} aria-hidden /> later
+            </Button>
+            <Button
+              look="quiet"
+              className="h-6 px-1.5 text-sm text-stop"
+              onClick={() => onChange(`Delete ${title}`, { do: 'removeStep', id: step.id })}
+            >
+              <Trash2 size={13} aria-hidden /> delete
+            </Button>
+            {!isLight(step) && <span className="self-center text-ink-soft text-sm">done by the server</span>}
+          </div>
+        </div>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,92 @@
+import type { Step } from '@gephyra/core';
+import { useProject } from '../../plan/project.tsx';
+import { Choice } from '../../ui/choice.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { AXIS_WORDS, stepTitle } from './steps.ts';
+
+/** The numbers of a step, to be changed where it stands in the recipe. */
+export function StepFields({ step }: { step: Step & { id: string } }) {
+  const { change } = useProject();
+  const set = (next: Record<string, unknown>): void =>
+    change(`Change ${stepTitle(step)}`, { do: 'setStep', id: step.id, set: next });
+  const field = (label: string, value: number, name: string, unit = 'mm', min = 0, max = 1e6) => (
+    <NumberField
+      label={label}
+      value={value}
+      unit={unit}
+      digits={4}
+      min={min}
+      max={max}
+      onCommit={(x) => set({ [name]: x })}
+    />
+  );
+  switch (step.kind) {
+    case 'scale':
+      if (step.factor !== undefined) return field('Factor', step.factor, 'factor', '×', 1e-6, 1e6);
+      if (step.size !== undefined)
+        return field(`Wanted ${AXIS_WORDS[step.axis ?? 'z']}`, step.size, 'size', 'mm', 1e-3, 1e5);
+      return (
+        <div className="grid grid-cols-3 gap-1">
+          {(step.factors ?? [1, 1, 1]).map((f, a) => (
+            <NumberField
+              key={'xyz'[a]}
+              label={`Factor ${'xyz'[a]}`}
+              unit="×"
+              value={f}
+              digits={4}
+              min={1e-6}
+              max={1e6}
+              onCommit={(x) => set({ factors: (step.factors ?? [1, 1, 1]).map((old, b) => (b === a ? x : old)) })}
+            />
+          ))}
+        </div>
+      );
+    case 'fit':
+      return (
+        <div className="grid grid-cols-2 gap-2">
+          {field('Wearer', step.wanted, 'wanted', 'mm', 1, 10_000)}
+          {field('Room', step.room, 'room', 'mm', -500, 500)}
+        </div>
+      );
+    case 'turn':
+      return (
+        <NumberField
+          label={`Angle about ${step.axis}`}
+          unit="°"
+          step={5}
+          value={(step.angle * 180) / Math.PI}
+          onCommit={(x) => set({ angle: (x * Math.PI) / 180 })}
+        />
+      );
+    case 'weld':
+      return field('Weld within', step.tolerance, 'tolerance', 'mm', 1e-6, 10);
+    case 'drop':
+      return field('Dust under', step.dust, 'dust', 'mm', 0, 1000);
+    case 'takeOut':
+      return field('Gap on each side', step.gap, 'gap', 'mm', 0, 20);
+    case 'simplify':
+      return step.triangles === undefined
+        ? field('Deviation', step.deviation ?? 0.05, 'deviation', 'mm', 1e-4, 100)
+        : field('Triangles', step.triangles, 'triangles', '', 4, 1e8);
+    case 'wall':
+      return (
+        <div className="flex flex-col gap-2">
+          {field('Thickness', step.thickness, 'thickness', 'mm', 0.1, 200)}
+          <Choice
+            label="Side"
+            value={step.side}
+            options={[
+              { value: 'inward', label: 'inward' },
+              { value: 'outward', label: 'outward' },
+              { value: 'both', label: 'both' },
+            ]}
+            onChange={(side) => set({ side })}
+          />
+        </div>
+      );
+    case 'hollow':
+      return field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200);
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,57 @@
+import earcut from 'earcut';
+import type { Growing } from './text.ts';
+
+/**
+ * Triangulates one polygon of a file, given by its vertices, and appends the triangles.
+ *
+ *    d----c        d----c
+ *    |    |   ->   |  / |      convex ones as a fan, others by cutting ears in the plane they lie in most
+ *    a----b        a----b
+ */
+export function triangulateFace(
+  corners: readonly number[],
+  at: (vertex: number, axis: number) => number,
+  out: Growing<Uint32Array>,
+): void {
+  const n = corners.length;
+  if (n === 3) {
+    for (const v of corners) out.push(v);
+    return;
+  }
+  // Newell's normal
+  const normal = [0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    const a = corners[i];
+    const b = corners[(i + 1) % n];
+    for (let k = 0; k < 3; k++) {
+      const [u, v] = [(k + 1) % 3, (k + 2) % 3];
+      normal[k] += (at(a, u) - at(b, u)) * (at(a, v) + at(b, v));
+    }
+  }
+  const size = normal.map(Math.abs);
+  const drop = size.indexOf(Math.max(...size));
+  const [u, v] = [(drop + 1) % 3, (drop + 2) % 3];
+  const sign = normal[drop] < 0 ? -1 : 1;
+  let convex = size[drop] > 0;
+  for (let i = 0; i < n && convex; i++) {
+    const [a, b, c] = [corners[i], corners[(i + 1) % n], corners[(i + 2) % n]];
+    const turn = (at(b, u) - at(a, u)) * (at(c, v) - at(b, v)) - (at(b, v) - at(a, v)) * (at(c, u) - at(b, u));
+    convex = turn * sign >= 0;
+  }
+  let triangles: number[] = [];
+  if (!convex) {
+    triangles = earcut(corners.flatMap((x) => [at(x, u), at(x, v) * sign]));
+  }
+  if (triangles.length !== (n - 2) * 3) {
+    for (let i = 1; i + 1 < n; i++) for (const k of [0, i, i + 1]) out.push(corners[k]);
+    return;
+  }
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = triangles.slice(i, i + 3);
+    const turn =
+      ((at(corners[b], u) - at(corners[a], u)) * (at(corners[c], v) - at(corners[a], v)) -
+        (at(corners[b], v) - at(corners[a], v)) * (at(corners[c], u) - at(corners[a], u))) *
+      sign;
+    for (const k of turn >= 0 ? [a, b, c] : [a, c, b]) out.push(corners[k]);
+  }
+}

@@ -1,0 +1,9 @@
+export { between, direction, finite, id, name, vec3 } from './fields.ts';
+export { type TakenMeasure, takeMeasure } from './measure.ts';
+export { packModel, unpackModel } from './pack.ts';
+export { fitFactor, poseMap } from './pose.ts';
+export { applyRecipe, bodiesNamed, type RecipeOptions, type StepReport } from './run.ts';
+export { isLight, type Step, type StepInput, type StepOf, splitRecipe, stepSchema } from './schema.ts';
+export { type Model, mappedBody, modelBox, modelOf } from './state.ts';
+export { type MirrorPlane, mirrorPlane } from './symmetry.ts';
+export { type Counts, countsOf, type Tools, workOf } from './work.ts';

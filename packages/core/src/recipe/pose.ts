@@ -1,0 +1,72 @@
+import { GephyraError } from '../errors.ts';
+import { UNITS } from '../formats/index.ts';
+import {
+  type Affine,
+  type Box,
+  mapNormal,
+  mapPoint,
+  mirroring,
+  moving,
+  scaling,
+  sizeOf,
+  turning,
+  turningTo,
+  type Vec3,
+} from '../mesh/index.ts';
+import type { Body } from '../repair/index.ts';
+import { takeMeasure } from './measure.ts';
+import type { Step } from './schema.ts';
+import { type Model, modelBox } from './state.ts';
+
+const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
+const middle = ({ min, max }: Box): Vec3 => [0, 1, 2].map((a) => (min[a] + max[a]) / 2) as unknown as Vec3;
+
+/**
+ * The map by which a step turns, scales, moves or mirrors the model as it stands; null for a step that does something else.
+ * Throws GephyraError `measure.nothing` when a measure of the wearer meets no surface.
+ */
+export function poseMap(step: Step, model: Model): Affine | null {
+  const box = (): Box => modelBox(model.bodies);
+  switch (step.kind) {
+    case 'unit': {
+      const f = UNITS[step.unit];
+      return scaling([f, f, f]);
+    }
+    case 'scale': {
+      if (step.factors) return scaling(step.factors);
+      if (step.factor !== undefined) return scaling([step.factor, step.factor, step.factor]);
+      const axis = 'xyz'.indexOf(step.axis ?? 'z');
+      const extent = sizeOf(box())[axis];
+      const f = extent > 0 ? (step.size ?? extent) / extent : 1;
+      return scaling([0, 1, 2].map((a) => (step.locked || a === axis ? f : 1)) as unknown as Vec3);
+    }
+    case 'fit': {
+      const f = fitFactor(step, model.bodies, model.map);
+      return scaling([f, f, f]);
+    }
+    case 'turn':
+      return turning(AXES[step.axis], step.angle, middle(box()));
+    case 'lay':
+      return turningTo(mapNormal(model.map, step.normal), [0, 0, -1], middle(box()));
+    case 'place': {
+      const { min } = box();
+      const [x, y] = middle(box());
+      return moving(step.to === 'floor' ? [0, 0, -min[2]] : [-x, -y, -min[2]]);
+    }
+    case 'mirror':
+      if (step.copy) return null;
+      return mirroring(mapNormal(model.map, step.normal), mapPoint(model.map, step.at));
+    default:
+      return null;
+  }
+}
+
+/** By what a fit to the wearer scales the model as it stands. */
+export function fitFactor(step: Extract<Step, { kind: 'fit' }>, bodies: readonly Body[], map: Affine): number {
+  const length = takeMeasure(step.measure, bodies, map);
+  if (!(length > 1e-9)) {
+    throw new GephyraError('measure.nothing', 'The measure meets no surface of the model. Take it at another place.');
+  }
+  return Math.max(1e-6, (step.wanted + step.room) / length);
+}

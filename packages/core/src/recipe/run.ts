@@ -1,0 +1,117 @@
+import { GephyraError } from '../errors.ts';
+import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring } from '../mesh/index.ts';
+import type { Body } from '../repair/index.ts';
+import { poseMap } from './pose.ts';
+import { isLight, type Step } from './schema.ts';
+import { type Model, mappedBody } from './state.ts';
+import { type Counts, countsOf, type Tools, workOf } from './work.ts';
+
+/** What a step did. */
+export interface StepReport {
+  /** the step's place among those that are on */
+  readonly index: number;
+  readonly before: Counts;
+  readonly after: Counts;
+  /** sentences for the maker */
+  readonly notes: readonly string[];
+  /** the farthest that the new surface lies from the old one, or the old from the new, mm; null: not measured */
+  readonly deviation: number | null;
+}
+
+export interface RecipeOptions {
+  /** what heavy steps need */
+  readonly tools?: Tools;
+  /** ids of bodies that steps for all bodies leave out */
+  readonly locked?: readonly string[];
+  /** called with the share done and what is being done; what it throws ends the work */
+  readonly progress?: (share: number, what: string) => void;
+  /** maps a mesh; given to keep what was mapped before */
+  readonly map?: (mesh: IndexedMesh, m: Affine) => IndexedMesh;
+}
+
+/**
+ * Does the steps of a recipe one after another. The model given stays as it is; maps are gathered and done once before
+ * each step that needs the surface.
+ *
+ * Throws what the steps throw; GephyraError `recipe.body` when a step names a body that is gone, `recipe.tools` when a
+ * heavy step has no tools.
+ */
+export function applyRecipe(
+  steps: readonly Step[],
+  model: Model,
+  options: RecipeOptions = {},
+): Model & { readonly reports: readonly StepReport[] } {
+  const active = steps.filter((s) => s.enabled);
+  const reports: StepReport[] = [];
+  let state = model;
+  active.forEach((step, index) => {
+    const progress = (share: number, what: string): void => options.progress?.((index + share) / active.length, what);
+    const pose = poseMap(step, state);
+    if (pose) {
+      state = moved(state, pose, options.map);
+      return;
+    }
+    if (isLight(step)) {
+      state = reshaped(state, lightWork(step, state, options.map));
+      return;
+    }
+    if (!options.tools) throw new GephyraError('recipe.tools', 'This step is work for the server.');
+    const before = countsOf(state.bodies);
+    const work = workOf(step, { state, tools: options.tools, locked: options.locked ?? [], progress });
+    state = reshaped(state, work.bodies);
+    reports.push({ index, before, after: countsOf(state.bodies), notes: work.notes, deviation: work.deviation });
+  });
+  return { ...state, reports };
+}
+
+function moved(state: Model, pose: Affine, map: RecipeOptions['map']): Model {
+  return { ...state, bodies: state.bodies.map((b) => mappedBody(b, pose, map)), map: compose(pose, state.map) };
+}
+
+function reshaped(state: Model, bodies: readonly Body[]): Model {
+  if (bodies.length === 0)
+    throw new GephyraError('recipe.nothing', 'Nothing would be left of the model after this step.');
+  return { ...state, bodies };
+}
+
+function lightWork(step: Step, state: Model, map: RecipeOptions['map']): Body[] {
+  if (step.kind === 'remove') {
+    bodiesNamed(step.on, state.bodies);
+    return state.bodies.filter((b) => !step.on.includes(b.id));
+  }
+  if (step.kind === 'mirror') {
+    const chosen = step.on ? bodiesNamed(step.on, state.bodies) : state.bodies;
+    const m = mirroring(mapNormal(state.map, step.normal), mapPoint(state.map, step.at));
+    const copies = chosen.map((b) => ({
+      ...mappedBody(b, m, map),
+      id: freeBodyId(`${b.id}m`, state.bodies),
+      name: `${b.name} mirrored`,
+    }));
+    return [...state.bodies, ...copies];
+  }
+  return [...state.bodies];
+}
+
+/** The bodies with these ids. Throws GephyraError `recipe.body` for one that is gone. */
+export function bodiesNamed(ids: readonly string[], bodies: readonly Body[]): Body[] {
+  return ids.map((id) => {
+    const body = bodies.find((b) => b.id === id);
+    if (!body) {
+      throw new GephyraError(
+        'recipe.body',
+        `A step of the recipe names body ${id}, which is not there. Change or delete it.`,
+        {
+          body: id,
+        },
+      );
+    }
+    return body;
+  });
+}
+
+/** `wanted`, or with a number behind it when a body has that id already. */
+export function freeBodyId(wanted: string, bodies: readonly Pick<Body, 'id'>[]): string {
+  const used = new Set(bodies.map((b) => b.id));
+  if (!used.has(wanted)) return wanted;
+  for (let n = 2; ; n++) if (!used.has(`${wanted}${n}`)) return `${wanted}${n}`;
+}

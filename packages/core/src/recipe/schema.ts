@@ -1,0 +1,205 @@
+import { z } from 'zod';
+import { between, direction, id, name, vec3 } from './fields.ts';
+
+/** What every step has: an id, and whether it is done. */
+const common = { id: id.optional(), enabled: z.boolean().default(true) };
+/** The bodies a step works on; without it all. */
+const on = z.array(id).min(1).max(2000).optional();
+const axis = z.enum(['x', 'y', 'z']);
+const wall = between(0.1, 200);
+
+/** Where a measure is taken on the model, in the source's coordinates. */
+const taken = z.union([
+  z.strictObject({ points: z.tuple([vec3, vec3]) }),
+  z.strictObject({
+    /** a plane through the point, square to the direction; `body` where only one body counts */
+    girth: vec3,
+    along: direction.default([0, 0, 1]),
+    body: id.optional(),
+    side: z.enum(['outer', 'inner']).default('outer'),
+  }),
+]);
+
+// Steps that turn, scale or mirror: they map the source's coordinates.
+
+/** Scales by a factor, by three, or until the model measures `size` mm along an axis (the others go along if locked). */
+export const scaleStep = z
+  .strictObject({
+    ...common,
+    kind: z.literal('scale'),
+    factor: between(1e-6, 1e6).optional(),
+    factors: z.tuple([between(1e-6, 1e6), between(1e-6, 1e6), between(1e-6, 1e6)]).optional(),
+    axis: axis.optional(),
+    size: between(1e-3, 1e5).optional(),
+    locked: z.boolean().default(true),
+  })
+  .refine(
+    (s) =>
+      [s.factor, s.factors, s.size].filter((x) => x !== undefined).length === 1 &&
+      (s.axis === undefined) === (s.size === undefined),
+    'needs either a factor, three factors, or an axis and a size',
+  );
+
+/** Says in what unit the file's numbers are. */
+export const unitStep = z.strictObject({
+  ...common,
+  kind: z.literal('unit'),
+  unit: z.enum(['micron', 'mm', 'cm', 'in', 'ft', 'm']),
+});
+
+/** Scales so that a measure of the model becomes the wearer's, with room for padding. */
+export const fitStep = z.strictObject({
+  ...common,
+  kind: z.literal('fit'),
+  name: name.default(''),
+  measure: taken,
+  wanted: between(1, 10_000),
+  /** added to what is wanted, mm */
+  room: between(-500, 500).default(0),
+});
+
+/** Turns round an axis through the middle of the model, radians. */
+export const turnStep = z.strictObject({ ...common, kind: z.literal('turn'), axis, angle: between(-100, 100) });
+
+/** Turns the model so that the side with this outward normal (source coordinates) lies below. */
+export const layStep = z.strictObject({ ...common, kind: z.literal('lay'), normal: direction });
+
+/** Moves the model: its middle over the origin, or its lowest point onto the floor. */
+export const placeStep = z.strictObject({ ...common, kind: z.literal('place'), to: z.enum(['centre', 'floor']) });
+
+/** Mirrors at a plane (source coordinates), in place or as a copy beside the original. */
+export const mirrorStep = z.strictObject({
+  ...common,
+  kind: z.literal('mirror'),
+  normal: direction,
+  at: vec3,
+  copy: z.boolean().default(false),
+  on,
+});
+
+// Steps that change the surface itself; the work of the server.
+
+export const weldStep = z.strictObject({ ...common, kind: z.literal('weld'), tolerance: between(1e-6, 10), on });
+export const dropStep = z.strictObject({
+  ...common,
+  kind: z.literal('drop'),
+  duplicates: z.boolean().default(true),
+  /** triangles lower than this, mm */
+  slivers: between(0, 1).default(1e-4),
+  /** shells smaller than this in every direction, mm */
+  dust: between(0, 1000).default(0),
+  on,
+});
+export const splitStep = z.strictObject({ ...common, kind: z.literal('split'), on });
+export const orientStep = z.strictObject({ ...common, kind: z.literal('orient'), on });
+export const closeStep = z.strictObject({
+  ...common,
+  kind: z.literal('close'),
+  patch: z.enum(['flat', 'curved']).default('curved'),
+  /** also those that are plainly meant to be open */
+  openings: z.boolean().default(false),
+  /** only holes with a perimeter up to this, mm */
+  most: between(0.001, 1e6).optional(),
+  on,
+});
+export const mendStep = z.strictObject({
+  ...common,
+  kind: z.literal('mend'),
+  /** how far a point of the surface may move, mm; without it chosen by the size */
+  tolerance: between(1e-6, 10).optional(),
+  openings: z.boolean().default(false),
+  on,
+});
+export const joinStep = z.strictObject({ ...common, kind: z.literal('join'), on, name: name.optional() });
+export const separateStep = z.strictObject({ ...common, kind: z.literal('separate'), on });
+/** Takes `body` out of the others it reaches into, with a gap all round. */
+export const takeOutStep = z.strictObject({
+  ...common,
+  kind: z.literal('takeOut'),
+  body: id,
+  from: z.array(id).min(1).max(2000),
+  gap: between(0, 20).default(0.2),
+});
+export const removeStep = z.strictObject({ ...common, kind: z.literal('remove'), on: z.array(id).min(1).max(2000) });
+export const simplifyStep = z
+  .strictObject({
+    ...common,
+    kind: z.literal('simplify'),
+    triangles: between(4, 1e8).optional(),
+    /** how far the surface may move, mm */
+    deviation: between(1e-4, 100).optional(),
+    on,
+  })
+  .refine((s) => (s.triangles === undefined) !== (s.deviation === undefined), 'needs either triangles or a deviation');
+/** Gives a surface without thickness a wall. */
+export const wallStep = z.strictObject({
+  ...common,
+  kind: z.literal('wall'),
+  thickness: wall,
+  side: z.enum(['inward', 'outward', 'both']).default('inward'),
+  /** edge of the cells it is sampled with, mm; without it chosen by the wall */
+  cell: between(0.02, 50).optional(),
+  on,
+});
+/** Hollows a closed body. Places are in source coordinates. */
+export const hollowStep = z.strictObject({
+  ...common,
+  kind: z.literal('hollow'),
+  thickness: wall,
+  /** points on flat faces that stay open */
+  open: z.array(vec3).max(50).default([]),
+  drains: z
+    .array(z.strictObject({ at: vec3, diameter: between(0.5, 200) }))
+    .max(20)
+    .default([]),
+  cell: between(0.02, 50).optional(),
+  on,
+});
+
+export const stepSchema = z.discriminatedUnion('kind', [
+  scaleStep,
+  unitStep,
+  fitStep,
+  turnStep,
+  layStep,
+  placeStep,
+  mirrorStep,
+  weldStep,
+  dropStep,
+  splitStep,
+  orientStep,
+  closeStep,
+  mendStep,
+  joinStep,
+  separateStep,
+  takeOutStep,
+  removeStep,
+  simplifyStep,
+  wallStep,
+  hollowStep,
+]);
+
+export type Step = z.output<typeof stepSchema>;
+export type StepInput = z.input<typeof stepSchema>;
+export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
+
+const LIGHT: ReadonlySet<Step['kind']> = new Set([
+  'scale',
+  'unit',
+  'fit',
+  'turn',
+  'lay',
+  'place',
+  'mirror',
+  'remove',
+] as const);
+
+/** Whether a step is done at once, wherever it is asked for; the others are work for a job. */
+export const isLight = (step: Pick<Step, 'kind'>): boolean => LIGHT.has(step.kind);
+
+/** The steps that must have been done as a job, up to the last heavy one, and the light rest. Steps that are off are left out. */
+export function splitRecipe(recipe: readonly Step[]): { heavy: Step[]; light: Step[] } {
+  const active = recipe.filter((s) => s.enabled);
+  const last = active.findLastIndex((s) => !isLight(s));
+  return { heavy: active.slice(0, last + 1), light: active.slice(last + 1) };
+}

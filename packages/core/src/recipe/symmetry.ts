@@ -1,0 +1,163 @@
+import {
+  buildTree,
+  concatenate,
+  type IndexedMesh,
+  mapPoint,
+  mirroring,
+  nearest,
+  noPlace,
+  normalize,
+  type Tree,
+  type Vec3,
+} from '../mesh/index.ts';
+
+/** A plane in which a model is nearly its own mirror image. */
+export interface MirrorPlane {
+  readonly at: Vec3;
+  readonly normal: Vec3;
+  /** how far mirrored points lie from the surface: root mean square and the greatest, mm */
+  readonly mean: number;
+  readonly worst: number;
+}
+
+const SAMPLES = 3000;
+/** A plane counts when mirrored points lie within this share of the size on the average. */
+const GOOD = 0.02;
+
+/**
+ * Finds the mirror plane of a model: tries the principal axes of its surface and the coordinate axes through its middle, and
+ * moves the best to where mirrored points lie nearest to the surface (coordinate descent over tilt and shift). Null when
+ * even the best is no symmetry.
+ */
+export function mirrorPlane(meshes: readonly IndexedMesh[]): MirrorPlane | null {
+  const mesh = concatenate(meshes);
+  if (mesh.tags.length === 0) return null;
+  const { points, centre, axes, size } = samples(mesh);
+  const tree = buildTree(mesh);
+  const candidates: Vec3[] = [...axes, [1, 0, 0], [0, 1, 0], [0, 0, 1]];
+  const few = points.filter((_, i) => i % 6 === 0);
+  let best = candidates
+    .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size).mean }))
+    .sort((a, b) => a.cost - b.cost)[0];
+  for (let tilt = 0.08, shift = size * 0.01; tilt > 1e-5; ) {
+    const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
+      ...m,
+      cost: misfit(tree, few, m.normal, m.at, size).mean,
+    }));
+    const next = tries.sort((a, b) => a.cost - b.cost)[0];
+    if (next.cost < best.cost) best = next;
+    else {
+      tilt /= 2;
+      shift /= 2;
+    }
+  }
+  const { mean, worst } = misfit(tree, points, best.normal, best.at, size);
+  return mean <= size * GOOD ? { at: best.at, normal: best.normal, mean, worst } : null;
+}
+
+function moves(normal: Vec3, at: Vec3, tilt: number, shift: number): { normal: Vec3; at: Vec3 }[] {
+  const out: { normal: Vec3; at: Vec3 }[] = [];
+  for (const s of [-1, 1]) {
+    out.push({ normal, at: at.map((x, k) => x + s * shift * normal[k]) as unknown as Vec3 });
+    for (let k = 0; k < 3; k++) {
+      const n = normal.map((x, a) => x + (a === k ? s * tilt : 0)) as unknown as Vec3;
+      out.push({ normal: normalize(n), at });
+    }
+  }
+  return out;
+}
+
+function misfit(
+  tree: Tree,
+  points: readonly Vec3[],
+  normal: Vec3,
+  at: Vec3,
+  size: number,
+): { mean: number; worst: number } {
+  const m = mirroring(normal, at);
+  const place = noPlace();
+  let sum = 0;
+  let worst = 0;
+  for (const p of points) {
+    const [x, y, z] = mapPoint(m, p);
+    nearest(tree, x, y, z, size * size, place, place.triangle);
+    sum += place.squared;
+    worst = Math.max(worst, place.squared);
+  }
+  return { mean: Math.sqrt(sum / points.length), worst: Math.sqrt(worst) };
+}
+
+/** Points spread over the surface, their middle by area, and the principal axes. */
+function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: Vec3[]; size: number } {
+  const { positions: p, triangles: t, tags } = mesh;
+  const areas = new Float64Array(tags.length);
+  let whole = 0;
+  const middleOf = (i: number): Vec3 =>
+    [0, 1, 2].map(
+      (a) => (p[t[i * 3] * 3 + a] + p[t[i * 3 + 1] * 3 + a] + p[t[i * 3 + 2] * 3 + a]) / 3,
+    ) as unknown as Vec3;
+  for (let i = 0; i < tags.length; i++) {
+    const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
+    const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
+    const v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
+    areas[i] = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]);
+    whole += areas[i];
+  }
+  const points: Vec3[] = [];
+  const centre = [0, 0, 0];
+  let carried = 0;
+  const step = whole / SAMPLES;
+  for (let i = 0; i < tags.length; i++) {
+    const m = middleOf(i);
+    for (let k = 0; k < 3; k++) centre[k] += (m[k] * areas[i]) / whole;
+    carried += areas[i];
+    // large triangles give several points, spread by a fixed sequence
+    for (let n = 0; carried >= step; n++, carried -= step) points.push(n === 0 ? m : inside(p, t, i, n));
+  }
+  const c = centre as unknown as Vec3;
+  const size = Math.max(1e-9, ...points.map((q) => Math.hypot(q[0] - c[0], q[1] - c[1], q[2] - c[2]))) * 2;
+  return { points, centre: c, axes: principalAxes(points, c), size };
+}
+
+/** A point inside triangle i: the n-th of a low-discrepancy sequence (Roberts, 2018). */
+function inside(p: Float64Array, t: Uint32Array, i: number, n: number): Vec3 {
+  let u = (0.5 + n * 0.7548776662466927) % 1;
+  let v = (0.5 + n * 0.5698402909980532) % 1;
+  if (u + v > 1) [u, v] = [1 - u, 1 - v];
+  const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
+  return [0, 1, 2].map((k) => p[a + k] + u * (p[b + k] - p[a + k]) + v * (p[c + k] - p[a + k])) as unknown as Vec3;
+}
+
+/** Eigenvectors of the scatter of points, by Jacobi's rotations. */
+function principalAxes(points: readonly Vec3[], centre: Vec3): Vec3[] {
+  const m = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
+  for (const q of points) {
+    const d = q.map((x, k) => x - centre[k]);
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) m[r][c] += d[r] * d[c];
+  }
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ];
+  for (let sweep = 0; sweep < 20; sweep++) {
+    for (const [i, j] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ]) {
+      if (Math.abs(m[i][j]) < 1e-12) continue;
+      const angle = 0.5 * Math.atan2(2 * m[i][j], m[j][j] - m[i][i]);
+      const c = Math.cos(angle);
+      const s = Math.sin(angle);
+      for (let k = 0; k < 3; k++) [m[k][i], m[k][j]] = [c * m[k][i] - s * m[k][j], s * m[k][i] + c * m[k][j]];
+      for (let k = 0; k < 3; k++) [m[i][k], m[j][k]] = [c * m[i][k] - s * m[j][k], s * m[i][k] + c * m[j][k]];
+      for (let k = 0; k < 3; k++) [v[k][i], v[k][j]] = [c * v[k][i] - s * v[k][j], s * v[k][i] + c * v[k][j]];
+    }
+  }
+  return [0, 1, 2].map((k) => normalize([v[0][k], v[1][k], v[2][k]]));
+}

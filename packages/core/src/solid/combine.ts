@@ -1,0 +1,73 @@
+import { GephyraError } from '../errors.ts';
+import type { IndexedMesh } from '../mesh/index.ts';
+import type { Kernel } from './kernel.ts';
+import { fromKernel, type Tagged, toTagged } from './tagged.ts';
+
+/** Everything that lies in any of the solids. Throws GephyraError `solid.refused` when the kernel does not take one. */
+export function unionOf(kernel: Kernel, meshes: readonly IndexedMesh[]): IndexedMesh {
+  return combined(kernel, meshes, (solids) => kernel.Manifold.union(solids));
+}
+
+/** The first solid without all the others. Throws GephyraError `solid.refused`. */
+export function differenceOf(kernel: Kernel, from: IndexedMesh, taken: readonly IndexedMesh[]): IndexedMesh {
+  return combined(kernel, [from, ...taken], ([first, ...rest]) => first.subtract(kernel.Manifold.union(rest)));
+}
+
+function combined(
+  kernel: Kernel,
+  meshes: readonly IndexedMesh[],
+  combine: (solids: Tagged['solid'][]) => Tagged['solid'],
+): IndexedMesh {
+  const tagged: Tagged[] = [];
+  try {
+    for (const m of meshes) {
+      const t = toTagged(kernel, m);
+      tagged.push(t);
+      const status = String(t.solid.status());
+      if (status !== 'NoError') {
+        throw new GephyraError('solid.refused', `The solid kernel does not take a body (${status}). Mend it first.`);
+      }
+    }
+    const out = combine(tagged.map((t) => t.solid));
+    const mesh = fromKernel(out, new Map(tagged.flatMap((t) => [...t.tags])));
+    out.delete();
+    return mesh;
+  } finally {
+    for (const t of tagged) t.solid.delete();
+  }
+}
+
+/** A closed round rod from one point to another. */
+export function rod(from: readonly number[], to: readonly number[], diameter: number): IndexedMesh {
+  const sides = Math.max(16, Math.ceil(Math.PI / Math.acos(Math.max(0.5, 1 - 0.01 / diameter))));
+  const d = [0, 1, 2].map((k) => to[k] - from[k]);
+  const l = Math.hypot(...d) || 1;
+  const n = d.map((x) => x / l);
+  const least = n.map(Math.abs).indexOf(Math.min(...n.map(Math.abs)));
+  const helper = [0, 1, 2].map((k) => (k === least ? 1 : 0));
+  const cross = (a: readonly number[], b: readonly number[]): number[] => [
+    a[1] * b[2] - a[2] * b[1],
+    a[2] * b[0] - a[0] * b[2],
+    a[0] * b[1] - a[1] * b[0],
+  ];
+  const raw = cross(n, helper);
+  const u = raw.map((x) => x / Math.hypot(...raw));
+  const v = cross(n, u);
+  const positions: number[] = [...from, ...to];
+  for (let i = 0; i < sides; i++) {
+    const a = (i / sides) * 2 * Math.PI;
+    const ring = [0, 1, 2].map((k) => (u[k] * Math.cos(a) + v[k] * Math.sin(a)) * (diameter / 2));
+    for (const end of [from, to]) positions.push(...ring.map((x, k) => end[k] + x));
+  }
+  const triangles: number[] = [];
+  for (let i = 0; i < sides; i++) {
+    const j = (i + 1) % sides;
+    const [a, b, c, e] = [2 + i * 2, 3 + i * 2, 2 + j * 2, 3 + j * 2];
+    triangles.push(0, c, a, 1, b, e, a, c, e, a, e, b);
+  }
+  return {
+    positions: Float64Array.from(positions),
+    triangles: Uint32Array.from(triangles),
+    tags: new Uint32Array(triangles.length / 3),
+  };
+}

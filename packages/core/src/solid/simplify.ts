@@ -1,0 +1,39 @@
+import { MeshoptSimplifier } from 'meshoptimizer';
+import { type IndexedMesh, subset } from '../mesh/index.ts';
+
+/** Makes the simplifier ready; before that `simplified` throws. */
+export const loadSimplifier = (): Promise<void> => MeshoptSimplifier.ready;
+
+/**
+ * Takes triangles out of a mesh by collapsing edges with the least quadric error (Garland and Heckbert, "Surface
+ * simplification using quadric error metrics", 1997), until `triangles` are left or the next collapse would move the
+ * surface by more than about `error` mm. Open rims stay where they are. Vertices are kept or dropped, never moved.
+ */
+export function simplified(mesh: IndexedMesh, triangles: number, error: number): IndexedMesh {
+  const { positions: p, triangles: t } = mesh;
+  // around the middle, so that float32 holds the digits
+  const n = p.length / 3;
+  const middle = [0, 0, 0];
+  for (let k = 0; k < p.length; k++) middle[k % 3] += p[k] / n;
+  const near = new Float32Array(p.length);
+  for (let k = 0; k < p.length; k++) near[k] = p[k] - middle[k % 3];
+  const [kept] = MeshoptSimplifier.simplify(t, near, 3, Math.max(4, Math.floor(triangles)) * 3, Math.max(error, 1e-9), [
+    'LockBorder',
+    'ErrorAbsolute',
+  ]);
+  const tags = new Uint32Array(kept.length / 3);
+  if (mesh.tags.some((x) => x !== mesh.tags[0])) nearTags(mesh, kept, tags);
+  else tags.fill(mesh.tags[0] ?? 0);
+  const out = { positions: p, triangles: kept, tags };
+  return subset(out, [...tags.keys()]);
+}
+
+/** The tag of a new triangle: that of a triangle at most of its corners. */
+function nearTags(mesh: IndexedMesh, kept: Uint32Array, tags: Uint32Array): void {
+  const atVertex = new Uint32Array(mesh.positions.length / 3);
+  for (let i = 0; i < mesh.triangles.length; i++) atVertex[mesh.triangles[i]] = mesh.tags[Math.floor(i / 3)];
+  for (let i = 0; i < tags.length; i++) {
+    const [a, b, c] = [0, 1, 2].map((k) => atVertex[kept[i * 3 + k]]);
+    tags[i] = b === c ? b : a;
+  }
+}
