@@ -1,5 +1,13 @@
 // The sample world: props of the harbour pageant of Brackhythe, made by code.
-import type { Kernel, toKernel } from '@gephyra/core';
+import {
+  type IndexedMesh,
+  type Kernel,
+  lightened,
+  type RawModel,
+  type toKernel,
+  wallOf,
+  weldWithin,
+} from '@gephyra/core';
 
 type Solid = ReturnType<typeof toKernel>;
 type Point = [number, number];
@@ -140,17 +148,19 @@ export function lantern(kernel: Kernel): Model {
   return meshOf(waved);
 }
 
-/** The ceremonial anchor, about 900 mm tall, cast in one piece: shank, stock, arms with flukes, and a ring. */
-export function anchor(kernel: Kernel): Model {
+/** Brings the anchor as it is drawn here to 900 mm. */
+const ANCHOR_SCALE = 900 / 836;
+
+/**
+ * The ceremonial anchor, about 900 mm tall, as a workshop would hand it over: every part a solid of its own that reaches
+ * into its neighbours, and the stock with two tears in its skin.
+ */
+export function anchor(kernel: Kernel): RawModel {
   const { Manifold } = kernel;
-  const shank = Manifold.cylinder(700, 34, 22, 64).translate([0, 0, 60]);
-  const stock = Manifold.cylinder(420, 17, 17, 48, true).rotate([90, 0, 0]).translate([0, 0, 690]);
-  const knob = Manifold.sphere(27, 48);
   const arc: Point[] = Array.from({ length: 32 }, (_, i) => {
     const a = (i / 32) * 2 * Math.PI;
     return [240 + 30 * Math.cos(a), 34 * Math.sin(a)];
   });
-  const arms = Manifold.revolve([arc], 160, 140).rotate([90, 0, 0]).rotate([0, 160, 0]).translate([0, 0, 300]);
   const tip = (side: 1 | -1): Solid =>
     Manifold.hull([
       [side * 214, -64, 212],
@@ -159,17 +169,112 @@ export function anchor(kernel: Kernel): Model {
       [side * 186, 0, 222],
       [side * 264, 0, 196],
     ]);
-  const eye = ring(kernel, 44, 10, 80).rotate([90, 0, 0]).translate([0, 0, 796]);
-  const solid = Manifold.union([
-    shank,
-    stock,
-    knob.translate([0, 210, 690]),
-    knob.translate([0, -210, 690]),
-    arms,
-    tip(1),
-    tip(-1),
-    eye,
+  const knob = Manifold.sphere(27, 48);
+  const shank = Manifold.union([
+    Manifold.cylinder(700, 34, 22, 64).translate([0, 0, 60]),
     Manifold.sphere(46, 64).translate([0, 0, 60]),
   ]);
-  return meshOf(solid.refineToLength(9));
+  const stock = Manifold.union([
+    Manifold.cylinder(420, 17, 17, 48, true).rotate([90, 0, 0]).translate([0, 0, 690]),
+    knob.translate([0, 210, 690]),
+    knob.translate([0, -210, 690]),
+  ]);
+  const parts: [string, Solid, number][] = [
+    ['Shank', shank, 1],
+    ['Stock', stock, 2],
+    ['Arms', Manifold.revolve([arc], 160, 140).rotate([90, 0, 0]).rotate([0, 160, 0]).translate([0, 0, 300]), 1],
+    ['Left fluke', tip(-1), 1],
+    ['Right fluke', tip(1), 1],
+    ['Ring', ring(kernel, 44, 10, 80).rotate([90, 0, 0]).translate([0, 0, 796]), 3],
+  ];
+  return {
+    format: 'obj',
+    notes: [],
+    palette: [
+      { name: '', colour: '' },
+      { name: 'Sea iron', colour: '#7d8a8f' },
+      { name: 'Ash wood', colour: '#b99a6b' },
+      { name: 'Old brass', colour: '#b08d3e' },
+    ],
+    parts: parts.map(([name, solid, paint]) => {
+      const { positions, triangles } = meshOf(solid.scale(ANCHOR_SCALE).refineToLength(9));
+      const whole = name === 'Stock' ? torn(positions, triangles) : triangles;
+      return { name, positions, triangles: whole, paint: new Uint32Array(whole.length / 3).fill(paint) };
+    }),
+  };
+}
+
+/** A surface with two tears: a narrow one, and one as wide as a thumb. */
+function torn(p: Float64Array, t: Uint32Array): Uint32Array {
+  const kept: number[] = [];
+  for (let i = 0; i < t.length; i += 3) {
+    const [x, y] = [0, 1].map((a) => (p[t[i] * 3 + a] + p[t[i + 1] * 3 + a] + p[t[i + 2] * 3 + a]) / 3);
+    const wide = x > 8 && Math.abs(y - 130) < 12;
+    const narrow = x < -14 && Math.abs(y + 90) < 5;
+    if (!wide && !narrow) kept.push(t[i], t[i + 1], t[i + 2]);
+  }
+  return Uint32Array.from(kept);
+}
+
+/**
+ * The skin of the heron visor, without thickness: half a helm round the face, drawn forward into a beak, with two openings
+ * for the eyes. `fine` times 14 quads across.
+ */
+export function visorSkin(fine: number): IndexedMesh {
+  const across = 14 * fine;
+  const up = 9 * fine;
+  // grid points near the rim of an eye are put onto it, so that it is smooth
+  const near = 1.2 / fine;
+  const grid: [number, number][] = [];
+  for (let j = 0; j <= up; j++) {
+    for (let i = 0; i <= across; i++) {
+      const [u, v] = [(i / across) * 2 - 1, j / up];
+      const e = eye(u, v);
+      const k = Math.abs(e - 1) < near ? 1 / e : 1;
+      grid.push([Math.sign(u) * (EYE.u + (Math.abs(u) - EYE.u) * k), EYE.v + (v - EYE.v) * k]);
+    }
+  }
+  const triangles: number[] = [];
+  const put = (...corners: number[]): void => {
+    const middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + grid[c][k], 0) / 3);
+    if (eye(middle[0], middle[1]) > 0.995) triangles.push(...corners);
+  };
+  for (let j = 0; j < up; j++) {
+    for (let i = 0; i < across; i++) {
+      const a = j * (across + 1) + i;
+      const b = a + across + 1;
+      put(a, a + 1, b + 1);
+      put(a, b + 1, b);
+    }
+  }
+  // points of both sides of a rim that were put onto the same place become one
+  const skin = {
+    positions: Float64Array.from(grid.flatMap(([u, v]) => visorPoint(u, v))),
+    triangles: Uint32Array.from(triangles),
+    tags: new Uint32Array(triangles.length / 3),
+  };
+  return weldWithin(skin, 0.3);
+}
+
+/** Middle and half axes of the openings for the eyes. */
+const EYE = { u: 0.3, v: 0.6, wide: 0.13, high: 0.1 };
+
+/** Below 1 inside the opening for an eye. */
+const eye = (u: number, v: number): number => Math.hypot((Math.abs(u) - EYE.u) / EYE.wide, (v - EYE.v) / EYE.high);
+
+/** The visor at u = −1 … 1 from ear to ear, v = 0 … 1 from chin to brow, mm. Front is −y. */
+function visorPoint(u: number, v: number): [number, number, number] {
+  const angle = u * 1.75;
+  const round = 1 - 0.22 * (2 * v - 1) ** 2;
+  const beak = 96 * Math.exp(-((u / 0.17) ** 2)) * Math.exp(-(((v - 0.3) / 0.2) ** 2));
+  const brow = 7 * Math.exp(-(((v - 0.8) / 0.09) ** 2)) * Math.cos(angle);
+  const x = 84 * round * Math.sin(angle);
+  const y = -104 * round * Math.cos(angle) - beak - brow;
+  return [x, y, v * 168 - 0.16 * beak];
+}
+
+/** The heron visor: its skin with a wall of 3 mm, a closed thin shell. Call `loadSimplifier` before. */
+export function visor(): IndexedMesh {
+  const { mesh, cell } = wallOf(visorSkin(8), 3, 'both', 1);
+  return lightened(mesh, cell * 0.06);
 }

@@ -28,12 +28,13 @@ describe('the demo', () => {
       })
       .toEqual([
         ['Ebb-bell lantern', 3, 3, 1],
-        ['Reeve’s anchor', 1, 0, 1],
+        ['Heron visor', 1, 1, 0],
+        ['Ceremonial anchor', 6, 3, 8],
       ]);
     const [first] = await cards();
     await client.call(routes.project(first.id), 'PATCH', { name: 'My lantern' });
     await seed(client.base, data);
-    expect((await cards()).map((c) => c.name).sort()).toEqual(['My lantern', 'Reeve’s anchor']);
+    expect((await cards()).map((c) => c.name).sort()).toEqual(['Ceremonial anchor', 'Heron visor', 'My lantern']);
     await server.close();
     await rm(data, { recursive: true, force: true });
   });

@@ -1,8 +1,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type Job, type Project, routes } from '@gephyra/contract';
-import { loadKernel, type PlanInput, writeStlBinary } from '@gephyra/core';
-import { anchor, lantern } from './models.ts';
+import { loadKernel, loadSimplifier, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
+import { zipSync } from 'fflate';
+import { anchor, lantern, visor } from './models.ts';
 
 const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
@@ -38,8 +39,15 @@ export async function seed(base: string, data: string): Promise<void> {
     return;
   console.log('Making the props of Brackhythe …');
   const kernel = await loadKernel();
-  await bring(base, 'Reeve’s anchor.stl', writeStlBinary(anchor(kernel), 'anchor'));
-  const project = await bring(base, 'Ebb-bell lantern.stl', writeStlBinary(lantern(kernel), 'lantern'));
+  await loadSimplifier();
+  // all made first: while one is made the server, in the same process, cannot answer
+  const anchorFiles = writeModel(anchor(kernel), 'obj', 'ceremonial-anchor');
+  const visorBytes = writeStlBinary(visor(), 'visor');
+  const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
+  const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
+  await bring(base, 'Ceremonial anchor.zip', anchorZip);
+  await bring(base, 'Heron visor.stl', visorBytes);
+  const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
   await call(base, routes.plan(project.id), 'PUT', {
     basedOn: project.revision,
     label: 'Two seams and five pins',

@@ -95,6 +95,6 @@ export const go = (page: Page, station: string) =>
   page.getByRole('navigation', { name: 'Stations' }).getByRole('link', { name: station }).click();
 
 /** Waits until the last change is saved. */
-export const saved = (page: Page) => expect(page.getByRole('status')).toHaveText(/^saved/);
+export const saved = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText(/^saved/);
 
 export { expect };

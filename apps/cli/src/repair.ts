@@ -41,7 +41,7 @@ export async function repair({ words, flags }: Arguments): Promise<number> {
       console.log(`${key.padEnd(20)} ${before[key]} -> ${after[key]}`);
     }
     console.log(`${'bodies'.padEnd(20)} ${before.bodies.length} -> ${after.bodies.length}`);
-    console.log(`${'moved by, mm'.padEnd(20)} ${deviation?.toFixed(4)}`);
+    console.log(`${'moved by, mm'.padEnd(20)} ${deviation?.old.toFixed(4)}`);
     for (const n of notes) console.log(n);
     console.log(`${files.join(', ')} written.`);
   }

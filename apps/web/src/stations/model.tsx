@@ -49,11 +49,12 @@ export default function ModelStation() {
   const [overlay, setOverlay] = useState<Overlay>(NO_OVERLAY);
   const box = view?.box;
   const size = plan.printer.size;
+  const measuring = overlay.height !== null || overlay.path !== null;
   const crate = useMemo(() => {
-    if (!box || tool !== 'size') return null;
+    if (!box || tool !== 'size' || measuring) return null;
     const middle = [0, 1].map((a) => (box.min[a] + box.max[a]) / 2);
     return { size, at: [middle[0] - size[0] / 2, middle[1] - size[1] / 2, box.min[2]] as const, follows: false };
-  }, [box, size, tool]);
+  }, [box, size, tool, measuring]);
   const [sheet, setSheet] = useState<Shown['sheet']>(null);
   useEffect(() => {
     setSheet(null);

@@ -264,6 +264,8 @@ export class Scene {
   /** The ray that leaves the eye through a point of the canvas (pixels from its upper left), or through its middle. */
   rayAt(x?: number, y?: number): { origin: Triple; direction: Triple } {
     const { clientWidth: w, clientHeight: h } = this.canvas;
+    // the camera may have turned since the last frame
+    this.camera.updateMatrixWorld();
     const ray = new THREE.Raycaster();
     ray.setFromCamera(
       new THREE.Vector2(x === undefined ? 0 : (x / w) * 2 - 1, y === undefined ? 0 : 1 - (y / h) * 2),

@@ -67,6 +67,10 @@ function couldBeStl(bytes: Uint8Array, head: string): boolean {
   return count > 0 && Math.abs(84 + count * 50 - bytes.length) < 200;
 }
 
+/** Parts of several files keep the name of their file, and their own behind it where the file has several. */
+const nameInKit = (stem: string, part: RawPart, model: RawModel): string =>
+  part.name && model.parts.length > 1 ? `${stem} ${part.name}` : stem;
+
 function readKit(bytes: Uint8Array, names: readonly string[], name: string, options: ReadOptions): RawModel {
   // what some systems put beside files when they pack them is not part of the kit
   const own = names.filter((n) => !/(^|\/)(__macosx\/|\.)/i.test(n));
@@ -97,7 +101,7 @@ function readKit(bytes: Uint8Array, names: readonly string[], name: string, opti
     const stem = base(path).replace(MODEL_FILE, '');
     const numbers = model.palette.map((p) => palette.add(p.name, p.colour));
     for (const part of model.parts) {
-      const title = part.name && model.parts.length > 1 ? `${stem} ${part.name}` : stem;
+      const title = read.length === 1 ? part.name || stem : nameInKit(stem, part, model);
       parts.push({ ...part, name: title, ...(part.paint && { paint: part.paint.map((x) => numbers[x]) }) });
     }
     notes.push(...model.notes.map((n) => `${base(path)}: ${n}`));

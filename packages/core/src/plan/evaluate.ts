@@ -261,7 +261,7 @@ function openBody(body: Body): Finding {
     message: `${body.name} is not closed (${what.join(', ')}), so it cannot be cut or printed as a solid. It is kept whole.`,
     value: t.openEdges,
     limit: 0,
-    mend: { label: 'Mend all', change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
+    mend: { label: `Mend ${body.name}`, change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
   };
 }
 

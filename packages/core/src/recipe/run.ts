@@ -6,6 +6,14 @@ import { isLight, type Step } from './schema.ts';
 import { type Model, mappedBody } from './state.ts';
 import { type Counts, countsOf, type Tools, workOf } from './work.ts';
 
+/** How far two surfaces lie apart, mm, sampled. Together they are the two-sided distance. */
+export interface Deviation {
+  /** of the old surface, the farthest from the new one */
+  readonly old: number;
+  /** of the new surface, the farthest from the old one: patches over holes count here */
+  readonly added: number;
+}
+
 /** What a step did. */
 export interface StepReport {
   /** the step's place among those that are on */
@@ -14,8 +22,7 @@ export interface StepReport {
   readonly after: Counts;
   /** sentences for the maker */
   readonly notes: readonly string[];
-  /** the farthest that the new surface lies from the old one, or the old from the new, mm; null: not measured */
-  readonly deviation: number | null;
+  readonly deviation: Deviation | null;
 }
 
 export interface RecipeOptions {

@@ -39,13 +39,15 @@ export function mirrorPlane(meshes: readonly IndexedMesh[]): MirrorPlane | null 
   let best = candidates
     .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size).mean }))
     .sort((a, b) => a.cost - b.cost)[0];
-  for (let tilt = 0.08, shift = size * 0.01; tilt > 1e-5; ) {
+  let tilt = 0.08;
+  let shift = size * 0.01;
+  for (let round = 0; round < 120 && tilt > 1e-5; round++) {
     const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
       ...m,
       cost: misfit(tree, few, m.normal, m.at, size).mean,
     }));
     const next = tries.sort((a, b) => a.cost - b.cost)[0];
-    if (next.cost < best.cost) best = next;
+    if (next.cost < best.cost * 0.995) best = next;
     else {
       tilt /= 2;
       shift /= 2;

@@ -13,7 +13,6 @@ import {
   shells,
   sizeOf,
   splitBy,
-  topology,
   turnedOver,
   type Vec3,
   weldWithin,
@@ -27,6 +26,7 @@ import {
   dropFlat,
   isClosed,
   mendSurface,
+  oneSidedDistance,
   orientConsistently,
   pairEdges,
   resolveCrowded,
@@ -37,9 +37,9 @@ import {
   without,
 } from '../repair/index.ts';
 import { flatFaceAt, hollowSpace, offsetSurface, sided, wallOf } from '../skin/index.ts';
-import { differenceOf, type Kernel, kernelStatus, rod, simplified, unionOf } from '../solid/index.ts';
+import { differenceOf, type Kernel, kernelStatus, lightened, rod, simplified, unionOf } from '../solid/index.ts';
 import { regrouped } from './regroup.ts';
-import { bodiesNamed } from './run.ts';
+import { bodiesNamed, type Deviation } from './run.ts';
 import type { Step, StepOf } from './schema.ts';
 import { type Model, modelBox } from './state.ts';
 
@@ -76,7 +76,7 @@ export function countsOf(bodies: readonly Body[]): Counts {
 export interface Work {
   readonly bodies: readonly Body[];
   readonly notes: readonly string[];
-  readonly deviation: number | null;
+  readonly deviation: Deviation | null;
 }
 
 interface Setting {
@@ -111,7 +111,7 @@ export function workOf(step: Step, setting: Setting): Work {
     });
     progress(0.9, 'Measuring how far the surface has moved');
     const before = concatenate(chosen.map((b) => b.mesh));
-    const deviation = bodies.length > 0 ? twoSidedDistance(before, concatenate(bodies.map((b) => b.mesh))) : null;
+    const deviation = bodies.length > 0 ? deviationOf(before, concatenate(bodies.map((b) => b.mesh))) : null;
     return { bodies: inPlace(bodies), notes, deviation };
   };
   const each = (
@@ -191,7 +191,9 @@ export function workOf(step: Step, setting: Setting): Work {
       return simplify(step, chosen, inPlace, progress);
     case 'wall':
       return each('Making the wall', (body, inner) => {
-        const made = wallOf(body.mesh, step.thickness, step.side, step.cell, inner);
+        // a triangle without area has no side
+        const skin = orientConsistently(dropFlat(dropDuplicates(body.mesh).mesh, step.thickness * 1e-6).mesh).mesh;
+        const made = wallOf(skin, step.thickness, step.side, step.cell, inner);
         const mesh = tidied(withTag(made.mesh, body.mesh.tags[0]), made.cell);
         return { mesh, notes: [sampled(body, made.cell)] };
       });
@@ -202,6 +204,11 @@ export function workOf(step: Step, setting: Setting): Work {
       throw new GephyraError('recipe.step', `The step “${step.kind}” is not heavy work.`);
   }
 }
+
+const deviationOf = (before: IndexedMesh, after: IndexedMesh): Deviation => ({
+  old: oneSidedDistance(before, after),
+  added: oneSidedDistance(after, before),
+});
 
 const modelSize = (state: Model): number => Math.hypot(...sizeOf(modelBox(state.bodies)));
 
@@ -342,16 +349,14 @@ function simplify(
     notes.push(`${b.name} was left as it is: it could not be made simpler that way.`);
     return b;
   });
-  return { bodies: inPlace(bodies), notes, deviation: worst };
+  return { bodies: inPlace(bodies), notes, deviation: { old: worst, added: worst } };
 }
 
 const withTag = (mesh: IndexedMesh, tag: number): IndexedMesh => ({ ...mesh, tags: mesh.tags.fill(tag) });
 
 /** Flat places of a sampled surface need few triangles; and where cells touch along an edge the surface is taken apart. */
 function tidied(mesh: IndexedMesh, cell: number): IndexedMesh {
-  const paired = pairEdges(mesh).mesh;
-  const light = simplified(paired, 4, cell * 0.02);
-  return topology(light).watertight ? light : paired;
+  return lightened(pairEdges(mesh).mesh, cell * 0.04);
 }
 
 function hollowed(

@@ -47,6 +47,9 @@ export function mendSurface(source: IndexedMesh, tolerance: number, openings: bo
     if (t.watertight || mesh === before) break;
     if (holes.openings > 0 && holes.failed === 0 && t.nonManifoldEdges + t.inconsistentEdges === 0) break;
   }
+  // rims with points in line leave flat triangles in their patches
+  const smooth = dropFlat(mesh, size * 2e-9).mesh;
+  if (topology(smooth).watertight) mesh = smooth;
   if (closed > 0) notes.push(closed === 1 ? 'One hole was closed.' : `${closed} holes were closed.`);
   if (holes.openings > 0) {
     notes.push(

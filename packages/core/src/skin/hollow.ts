@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { area, boxOf, buildTree, type IndexedMesh, nearest, noPlace, subset, type Vec3 } from '../mesh/index.ts';
 import { noSidedPlace, sided, signedDistance } from './signed.ts';
+import { withoutSpecks } from './specks.ts';
 import { fieldSurface } from './surface.ts';
 import { padded, usualCell } from './wall.ts';
 
@@ -61,7 +62,7 @@ export function hollowSpace(
       `The body is nowhere thicker than two walls of ${thickness} mm, so nothing can be taken out of it.`,
     );
   }
-  return { cavity, cell };
+  return { cavity: withoutSpecks(cavity, cell * 3), cell };
 }
 
 /**

@@ -23,6 +23,11 @@ export function samplingCost(area: number, cell: number): { cells: number; bytes
 
 const BLOCK = 4;
 
+/** The corners of a cell (bits) on each of its faces: low x, high x, low y … */
+const FACE_CORNERS = [0, 1, 2].flatMap((axis) =>
+  [0, 1].map((side) => [...Array(8).keys()].reduce((bits, c) => bits | (((c >> axis) & 1) === side ? 1 << c : 0), 0)),
+);
+
 /**
  * The surface on which a field is 0, as a closed mesh (where it stays inside the box), sampled at the corners of cubes of
  * `cell` mm and cut straight between them. Blocks too far from the surface to meet it are left out, from large to small,
@@ -53,7 +58,7 @@ export function fieldSurface(
       return;
     }
     if (size === BLOCK) {
-      grid.mesh(i, j, k, BLOCK, radius * 2);
+      grid.block(i / BLOCK, j / BLOCK, k / BLOCK, radius * 2);
       done += share;
       progress(done);
       return;
@@ -68,6 +73,7 @@ export function fieldSurface(
     }
   };
   for (const [i, j, k] of tops) walk(i, j, k, top, 1 / tops.length);
+  grid.follow(BLOCK * cell * Math.sqrt(3));
   return grid.done();
 }
 
@@ -83,6 +89,9 @@ class Grid {
   private readonly ny: number;
   private readonly nz: number;
   private readonly corner = new Float64Array(8);
+  private readonly blocks = new Set<number>();
+  private readonly entered = new Set<number>();
+  private readonly blockCounts: number[];
 
   constructor(
     private readonly field: Field,
@@ -92,6 +101,7 @@ class Grid {
   ) {
     this.ny = counts[1] + BLOCK + 2;
     this.nz = counts[2] + BLOCK + 2;
+    this.blockCounts = counts.map((n) => Math.ceil(n / BLOCK));
     this.nodes = new Table(1 << 16);
     this.vertices = new Table(1 << 16);
   }
@@ -105,9 +115,51 @@ class Grid {
     return Math.abs(this.field(x, y, z, radius * 1.001)) < radius * 1.001;
   }
 
-  mesh(i: number, j: number, k: number, size: number, reach: number): void {
-    for (let x = i; x < i + size; x++)
-      for (let y = j; y < j + size; y++) for (let z = k; z < k + size; z++) this.cellAt(x, y, z, reach);
+  /** Meshes a block of cells, once. */
+  block(i: number, j: number, k: number, reach: number): void {
+    const key = this.blockKey(i, j, k);
+    if (this.blocks.has(key)) return;
+    this.blocks.add(key);
+    for (let x = i * BLOCK; x < (i + 1) * BLOCK; x++)
+      for (let y = j * BLOCK; y < (j + 1) * BLOCK; y++)
+        for (let z = k * BLOCK; z < (k + 1) * BLOCK; z++) this.cellAt(x, y, z, reach);
+  }
+
+  /**
+   * Goes on into blocks that the surface enters although they were left out: fields of torn surfaces may be steeper than
+   * they should be, and the mesh must close all the same.
+   */
+  follow(reach: number): void {
+    while (this.entered.size > 0) {
+      const [key] = this.entered;
+      this.entered.delete(key);
+      const k = key % this.nz;
+      const j = Math.floor(key / this.nz) % this.ny;
+      const i = Math.floor(key / (this.nz * this.ny));
+      this.block(i, j, k, reach);
+    }
+  }
+
+  private blockKey(i: number, j: number, k: number): number {
+    return (i * this.ny + j) * this.nz + k;
+  }
+
+  /** Notes the blocks that lie across those faces of a cell which the surface crosses. */
+  private enter(x: number, y: number, z: number, inside: number): void {
+    const at = [x, y, z];
+    for (let axis = 0; axis < 3; axis++) {
+      const rest = at[axis] % BLOCK;
+      if (rest !== 0 && rest !== BLOCK - 1) continue;
+      const side = rest === 0 ? 0 : 1;
+      const face = FACE_CORNERS[axis * 2 + side];
+      const some = inside & face;
+      const next = Math.floor(at[axis] / BLOCK) + (side === 0 ? -1 : 1);
+      if (some === 0 || some === face || next < 0 || next >= this.blockCounts[axis]) continue;
+      const b = at.map((v) => Math.floor(v / BLOCK));
+      b[axis] = next;
+      const key = this.blockKey(b[0], b[1], b[2]);
+      if (!this.blocks.has(key)) this.entered.add(key);
+    }
   }
 
   private node(x: number, y: number, z: number, reach: number): number {
@@ -132,6 +184,7 @@ class Grid {
     }
     const list = TRIANGLES[inside];
     if (list.length === 0) return;
+    this.enter(x, y, z, inside);
     if (++this.cells > MOST_CELLS) {
       throw new GephyraError(
         'skin.tooFine',

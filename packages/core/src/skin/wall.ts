@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { area, type Box, boxOf, type IndexedMesh } from '../mesh/index.ts';
 import { noSidedPlace, sided, signedDistance } from './signed.ts';
+import { withoutSpecks } from './specks.ts';
 import { fieldSurface, samplingCost } from './surface.ts';
 
 export type WallSide = 'inward' | 'outward' | 'both';
@@ -53,7 +54,7 @@ export function wallOf(
   if (out.tags.length === 0) {
     throw new GephyraError('skin.nothing', `No wall of ${thickness} mm came out. Choose smaller cells.`);
   }
-  return { mesh: out, cell };
+  return { mesh: withoutSpecks(out, Math.max(cell * 3, thickness * 1.5)), cell };
 }
 
 /** The box with a margin on every side. The margin is odd on purpose: grid planes should not fall onto round coordinates. */

@@ -1,4 +1,4 @@
 export { differenceOf, rod, unionOf } from './combine.ts';
 export { type Kernel, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';
-export { loadSimplifier, simplified } from './simplify.ts';
+export { lightened, loadSimplifier, simplified } from './simplify.ts';
 export { fromKernel, kernelStatus, toTagged } from './tagged.ts';

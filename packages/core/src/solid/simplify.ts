@@ -1,5 +1,5 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
-import { type IndexedMesh, subset } from '../mesh/index.ts';
+import { type IndexedMesh, subset, topology } from '../mesh/index.ts';
 
 /** Makes the simplifier ready; before that `simplified` throws. */
 export const loadSimplifier = (): Promise<void> => MeshoptSimplifier.ready;
@@ -26,6 +26,40 @@ export function simplified(mesh: IndexedMesh, triangles: number, error: number):
   else tags.fill(mesh.tags[0] ?? 0);
   const out = { positions: p, triangles: kept, tags };
   return subset(out, [...tags.keys()]);
+}
+
+/**
+ * A closed mesh with fewer triangles and its surface within about `error` mm. Collapses that would tear it are avoided by
+ * asking for less; a mesh that cannot be made lighter comes back as it is.
+ */
+export function lightened(mesh: IndexedMesh, error: number): IndexedMesh {
+  for (let e = error; e > error / 10; e /= 2) {
+    const light = dropBackToBack(simplified(mesh, 4, e));
+    if (topology(light).watertight) return light;
+  }
+  return mesh;
+}
+
+/** Without pairs of triangles that lie back to back on the same three corners, which collapsing may leave. */
+function dropBackToBack(mesh: IndexedMesh): IndexedMesh {
+  const { triangles: t, tags } = mesh;
+  const first = new Map<string, number>();
+  const gone = new Set<number>();
+  for (let i = 0; i < tags.length; i++) {
+    const key = [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]].sort((a, b) => a - b).join();
+    const mate = first.get(key);
+    if (mate === undefined) first.set(key, i);
+    else {
+      gone.add(i).add(mate);
+      first.delete(key);
+    }
+  }
+  return gone.size === 0
+    ? mesh
+    : subset(
+        mesh,
+        [...tags.keys()].filter((i) => !gone.has(i)),
+      );
 }
 
 /** The tag of a new triangle: that of a triangle at most of its corners. */

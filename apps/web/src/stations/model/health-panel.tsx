@@ -118,7 +118,8 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
     <>
       <Part title="Health" note={body ? 'of the selected body' : 'of all bodies'}>
         {work.failure && <p className="text-stop">{work.failure}</p>}
-        {!own && !work.failure && (
+        {candidate && <p className="text-ink-soft">Examined again when the preview is taken or left.</p>}
+        {!own && !work.failure && !candidate && (
           <p className="flex items-center gap-2 text-ink-soft" role="status">
             <progress className="h-2 w-28 accent-lapis" value={work.share} aria-label="Examining the model" />
             {work.what}

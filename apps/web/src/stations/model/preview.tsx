@@ -2,7 +2,7 @@ import { type Step, stepSchema } from '@gephyra/core';
 import { useProject } from '../../plan/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Facts } from '../panels.tsx';
-import { changesOf, stepTitle } from './steps.ts';
+import { changesOf, deviationText, stepTitle } from './steps.ts';
 
 /** A step that is shown but not taken yet: what it does in numbers, and the choice. */
 export function Preview() {
@@ -26,12 +26,7 @@ export function Preview() {
         <div className="my-1" role="status">
           {rows.length === 0 && <p>It changes nothing.</p>}
           <Facts rows={rows} />
-          {report.deviation !== null && (
-            <p className="text-ink-soft text-sm">
-              The surface moves by at most <span className="num">{report.deviation.toFixed(3)}</span> mm (sampled, both
-              ways).
-            </p>
-          )}
+          {report.deviation && <p className="text-ink-soft text-sm">{deviationText(report)} (Sampled.)</p>}
           {report.notes.map((n) => (
             <p key={n} className="text-sm">
               {n}

@@ -5,7 +5,7 @@ import { useSelection } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Facts } from '../panels.tsx';
 import { StepFields } from './step-fields.tsx';
-import { changesOf, stepTitle } from './steps.ts';
+import { changesOf, deviationText, stepTitle } from './steps.ts';
 
 /** The report of each heavy step by the step's place in the whole recipe. */
 export function reportsByPlace(recipe: Plan['recipe'], reports: readonly StepReport[]): Map<number, StepReport> {
@@ -99,11 +99,7 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
           {report && (
             <>
               <Facts rows={changesOf(report)} />
-              {report.deviation !== null && (
-                <p className="text-ink-soft text-sm">
-                  Moved by at most <span className="num">{report.deviation.toFixed(3)}</span> mm (sampled, both ways).
-                </p>
-              )}
+              {report.deviation && <p className="text-ink-soft text-sm">{deviationText(report)} (Sampled.)</p>}
               {report.notes.map((n) => (
                 <p key={n} className="text-sm">
                   {n}

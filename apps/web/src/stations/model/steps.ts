@@ -70,6 +70,14 @@ export function changesOf({ before, after }: StepReport): [string, string][] {
   return rows.filter(([, a, b]) => show(a) !== show(b)).map(([name, a, b]) => [name, `${show(a)} → ${show(b)}`]);
 }
 
+/** How far a step moved the surface, in words; empty where that was not measured. */
+export function deviationText({ deviation }: StepReport): string {
+  if (!deviation) return '';
+  const old = `What was there has moved by at most ${deviation.old.toFixed(3)} mm`;
+  if (deviation.added <= deviation.old * 1.001 + 1e-4) return `${old}.`;
+  return `${old}; what was added lies up to ${deviation.added.toFixed(2)} mm from it.`;
+}
+
 /** A place or map as the plan keeps it: without digits that only mapping back and forth gives. */
 export const tidy = (v: Vec3): [number, number, number] =>
   v.map((x) => Number(x.toFixed(6)) + 0) as [number, number, number];
