@@ -194,9 +194,7 @@ function readHeader(bytes: Uint8Array, name: string): Header {
       if (!element || !type || count === undefined) throw headerError(name, line, 'this property is not understood');
       element.properties.push({ name: words[list ? 4 : 2] ?? '', kind: type.kind, bytes: type.bytes, count });
     } else if (words[0] === 'end_header') break;
-    else if (!['comment', 'obj_info', ''].includes(words[0])) {
-      throw headerError(name, line, `“${words[0].slice(0, 24)}” does not belong into a header`);
-    }
+    // comments, and lines that only the program that wrote them knows, are passed over
   }
   if (!coding) throw headerError(name, line, 'it does not say how it is coded');
   return { coding, elements, end: at, line };

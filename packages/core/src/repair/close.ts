@@ -4,8 +4,11 @@ import { type Hole, holesOf } from './holes.ts';
 import { triangulateRim } from './patch.ts';
 
 export interface CloseOptions {
-  /** flat: on the rim's own points; curved: goes on as the surface round it does */
-  readonly patch: 'flat' | 'curved';
+  /**
+   * flat: on the rim's own points; curved: goes on as the surface round it does; auto: flat over wide rims in one plane,
+   * which are a foot or a cut, curved elsewhere
+   */
+  readonly patch: 'flat' | 'curved' | 'auto';
   /** also holes that are plainly meant to be open */
   readonly openings: boolean;
   /** only holes with a perimeter up to this, mm */
@@ -75,8 +78,7 @@ function patchOver(surface: Surface, hole: Hole, kind: CloseOptions['patch'], si
   const n = vertices.length;
   const rim = vertices.map((v) => surface.at(v));
   const even = hole.unevenness <= Math.max(1e-9 * size, hole.radius * 0.01);
-  // a wide rim in one plane is a foot or a cut, and wants a flat face
-  const flat = even && (kind === 'flat' || hole.radius * 2 > 0.25 * size);
+  const flat = kind === 'flat' || (kind === 'auto' && even && hole.radius * 2 > 0.25 * size);
   const found = triangulateRim(rim, (i, j) => surface.joined(vertices[i], vertices[j]), surface.outside(hole), even);
   const patch: Patch = { points: rim.flat(), triangles: found?.flat() ?? [], fixed: n };
   if (!found) {
@@ -90,7 +92,7 @@ function patchOver(surface: Surface, hole: Hole, kind: CloseOptions['patch'], si
       ? patch
       : null;
   }
-  if (kind === 'curved' && !flat && n > 5 && n < 6000) {
+  if (!flat && n > 5 && n < 6000) {
     refinePatch(
       patch,
       vertices.map((v) => surface.edgeLength(v)),

@@ -40,7 +40,7 @@ export function mendSurface(source: IndexedMesh, tolerance: number, openings: bo
     mesh = orientation.mesh;
     mesh = splitFans(mesh, cornerFans(mesh, halfEdges(mesh))).mesh;
     mesh = dropScraps(mesh, size);
-    holes = closeHoles(mesh, { patch: 'curved', openings, most: Infinity });
+    holes = closeHoles(mesh, { patch: 'auto', openings, most: Infinity });
     mesh = holes.mesh;
     closed += holes.closed;
     const t = topology(mesh);
