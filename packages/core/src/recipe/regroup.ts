@@ -35,3 +35,6 @@ export function regrouped(bodies: readonly Body[], change: (mesh: IndexedMesh) =
   });
   return out;
 }
+
+/** The connected solids of a body, each a body; the largest keeps its id. */
+export const inSolids = (body: Body): Body[] => regrouped([body], (mesh) => ({ ...mesh }));

@@ -38,7 +38,7 @@ import {
 } from '../repair/index.ts';
 import { flatFaceAt, hollowSpace, offsetSurface, sided, wallOf } from '../skin/index.ts';
 import { differenceOf, type Kernel, kernelStatus, lightened, rod, simplified, unionOf } from '../solid/index.ts';
-import { regrouped } from './regroup.ts';
+import { inSolids, regrouped } from './regroup.ts';
 import { bodiesNamed, type Deviation } from './run.ts';
 import type { Step, StepOf } from './schema.ts';
 import { type Model, modelBox } from './state.ts';
@@ -176,7 +176,7 @@ export function workOf(step: Step, setting: Setting): Work {
         chosen.map((b) => b.mesh),
       );
       const first = chosen[0];
-      const joined = regrouped([{ ...first, ...shapeOf(mesh), name: step.name ?? first.name }], (m) => m);
+      const joined = inSolids({ ...first, ...shapeOf(mesh), name: step.name ?? first.name });
       return {
         bodies: inPlace(joined),
         notes: joined.length > 1 ? [`They make ${joined.length} solids, as not all of them touch.`] : [],
@@ -314,7 +314,7 @@ function takenOut(step: StepOf<'takeOut'>, { state, tools, progress }: Setting):
       notes.push(`Nothing of ${b.name} is left.`);
       return [];
     }
-    return regrouped([{ ...b, ...shapeOf(mesh) }], (m) => m);
+    return inSolids({ ...b, ...shapeOf(mesh) });
   });
   const rest = state.bodies.filter((b) => !from.includes(b));
   return { bodies: inOrder(state.bodies, [...rest, ...cut]), notes, deviation: null };
