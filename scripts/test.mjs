@@ -2,10 +2,11 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { findChromium, installPackages, root } from './setup.mjs';
+import { fetchSampleModels, findChromium, installPackages, root } from './setup.mjs';
 
 installPackages();
 const chromium = findChromium();
+fetchSampleModels();
 const out = join(root, '.cache', 'test');
 rmSync(out, { recursive: true, force: true });
 mkdirSync(out, { recursive: true });

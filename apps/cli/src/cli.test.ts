@@ -4,9 +4,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { readStl, writeStlBinary } from '@gephyra/core';
+import { readStl, writeModel, writeStlBinary } from '@gephyra/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { box } from '../../../packages/core/testing/shapes.ts';
+import { damaged } from '../../../packages/core/testing/defects.ts';
+import { modelOfMeshes } from '../../../packages/core/testing/models.ts';
+import { box, torus } from '../../../packages/core/testing/shapes.ts';
 
 const root = fileURLToPath(new URL('../../../', import.meta.url));
 let folder = '';
@@ -53,6 +55,102 @@ describe('gephyra', () => {
       openEdges: 0,
       nonManifoldEdges: 0,
     });
+  });
+
+  it('says everything that is wrong with a file, body by body', async () => {
+    const bad = damaged(
+      torus(30, 24, 12, () => 8),
+      ['missing triangles', 'turned triangles', 'dust'],
+      4,
+    );
+    const [{ bytes }] = writeModel(
+      modelOfMeshes([bad, { ...box([80, 0, 0], [90, 9, 8]), name: 'Buckle' }]),
+      'obj',
+      'x',
+    );
+    await writeFile(join(folder, 'torn.obj'), bytes);
+    const { stdout } = await gephyra('inspect', join(folder, 'torn.obj'), '--json');
+    const report = JSON.parse(stdout);
+    expect(report).toMatchObject({
+      format: 'obj',
+      unit: null,
+      watertight: false,
+      duplicateTriangles: 0,
+      selfCrossings: 0,
+      flipped: 0,
+    });
+    expect(report.holes.length).toBeGreaterThan(0);
+    expect(report.holes[0].perimeter).toBeGreaterThan(1);
+    expect(report.inconsistentEdges).toBeGreaterThan(0);
+    expect(report.bodies.find((b: { name: string }) => b.name === 'Buckle')).toMatchObject({
+      closed: true,
+      triangles: 12,
+      shells: 1,
+    });
+    expect((await gephyra('inspect', join(folder, 'torn.obj'))).stdout).toMatch(/Buckle: 12 triangles, closed/);
+  });
+
+  it('repairs into another format, with before and after, and says in its exit code what stays open', async () => {
+    const out = join(folder, 'mended.3mf');
+    const { code, stdout } = await gephyra('repair', join(folder, 'torn.obj'), '--out', out, '--json');
+    const result = JSON.parse(stdout);
+    expect(code).toBe(0);
+    expect(result).toMatchObject({
+      closed: true,
+      before: { watertight: false },
+      after: { watertight: true, openEdges: 0, inconsistentEdges: 0 },
+    });
+    expect(result.deviation.old).toBeLessThan(100);
+    const again = JSON.parse((await gephyra('inspect', out, '--json')).stdout);
+    expect([again.format, again.unit, again.watertight]).toEqual(['3mf', 'mm', true]);
+
+    const [strip] = writeModel(
+      modelOfMeshes([{ ...box([0, 0, 0], [1, 1, 1]), triangles: Uint32Array.of(0, 1, 3), tags: new Uint32Array(1) }]),
+      'ply',
+      'x',
+    );
+    await writeFile(join(folder, 'leaf.ply'), strip.bytes);
+    const open = await gephyra('repair', join(folder, 'leaf.ply'), '--out', join(folder, 'leaf.stl'));
+    expect(open.code).toBeGreaterThan(0);
+    expect((await gephyra('repair', join(folder, 'torn.obj'), '--out', join(folder, 'x.doc'))).stderr).toMatch(
+      /ends in none of/,
+    );
+  });
+
+  it('converts without losing names, and puts colours beside an OBJ', async () => {
+    const [{ bytes }] = writeModel(
+      modelOfMeshes(
+        [{ ...box([0, 0, 0], [1, 2, 3]), tags: new Uint32Array(12).fill(1), name: 'Pennant' }],
+        [
+          { name: '', colour: '' },
+          { name: 'Cut red', colour: '#bf3b26' },
+        ],
+      ),
+      '3mf',
+      'x',
+    );
+    await writeFile(join(folder, 'pennant.3mf'), bytes);
+    const { code, stdout } = await gephyra(
+      'convert',
+      join(folder, 'pennant.3mf'),
+      '--out',
+      join(folder, 'pennant.obj'),
+    );
+    expect([code, stdout.trim().endsWith('pennant.mtl written.')]).toEqual([0, true]);
+    expect(await readFile(join(folder, 'pennant.mtl'), 'utf8')).toMatch(/newmtl Cut red/);
+    expect(await readFile(join(folder, 'pennant.obj'), 'utf8')).toMatch(/o Pennant/);
+  });
+
+  it('does the heavy steps of a recipe when it runs a plan', async () => {
+    await writeFile(
+      join(folder, 'hollow.json'),
+      JSON.stringify({ ...plan([]), recipe: [{ kind: 'hollow', thickness: 5, cell: 2 }] }),
+    );
+    const args = [join(folder, 'hollow.json'), '--model', join(folder, 'stock.stl'), '--out', join(folder, 'hollowed')];
+    const { stdout } = await gephyra('run', ...args, '--json', '--allow-findings');
+    const { source, recipe } = JSON.parse(stdout);
+    expect(source.volume / (720_000 - 50 * 30 * 290)).toBeCloseTo(1, 1);
+    expect(recipe[0].after.closed).toBe(1);
   });
 
   it('runs a plan and writes pieces that read back', async () => {
