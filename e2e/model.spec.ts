@@ -191,3 +191,38 @@ function inInches(bytes: Uint8Array): Uint8Array {
   files['3D/3dmodel.model'] = new TextEncoder().encode(text.replace('unit="millimeter"', 'unit="inch"'));
   return zipSync(files);
 }
+
+test('several files come in as one model, and a doubtful unit is asked for', async ({ page, app }) => {
+  const cube = (x: number) => writeModel(model([part('', box([x, 0, 0], [x + 1, 1, 2]))]), 'stl', 'x')[0].bytes;
+  await page.goto(app.base);
+  await page.getByLabel('Model file').setInputFiles([
+    { name: 'post.stl', mimeType: 'model/stl', buffer: Buffer.from(cube(0)) },
+    { name: 'rail.stl', mimeType: 'model/stl', buffer: Buffer.from(cube(1.5)) },
+  ]);
+  await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
+  await computed(page);
+  await expect(bodies(page)).toHaveCount(2);
+  await expect(bodies(page).nth(1)).toContainText('rail');
+  await expect(page.getByText('What unit is this in?')).toBeVisible();
+  await page.getByRole('button', { name: 'in: 63.5 mm' }).click();
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('63.5');
+  await expect(page.getByText('What unit is this in?')).toHaveCount(0);
+  await expect(page.getByRole('list', { name: 'Steps in order' })).toContainText('Numbers are inches');
+
+  // free axes: only the height changes
+  await page.getByRole('checkbox', { name: 'All axes scale together' }).uncheck();
+  const height = page.getByLabel('Height', { exact: true });
+  await height.fill('100');
+  await height.press('Enter');
+  await saved(page);
+  await expect(height).toHaveValue('100');
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('63.5');
+
+  // a whole project goes out as one file
+  await page.goto(app.base);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /^Save post and 1 more as one file/ }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('post-and-1-more.gephyra.zip');
+});

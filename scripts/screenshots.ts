@@ -11,12 +11,18 @@ const out = process.env.GEPHYRA_PICTURES ?? join(fileURLToPath(new URL('../', im
 const only = process.argv.slice(2);
 
 const cards = (await (await fetch(`${base}/api/projects`)).json()) as ProjectCard[];
-const lantern = cards.find((c) => c.name === 'Ebb-bell lantern');
-if (!lantern) throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
+const named = (name: string) => cards.find((c) => c.name === name);
+const lantern = named('Ebb-bell lantern');
+const anchor = named('Ceremonial anchor');
+const visor = named('Heron visor');
+if (!lantern || !anchor || !visor)
+  throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
 
 const views: Record<string, string> = {
   projects: '/',
   model: `/p/${lantern.id}/model`,
+  'model-mending': `/p/${anchor.id}/model?tool=health`,
+  'model-fit': `/p/${visor.id}/model?tool=size`,
   seams: `/p/${lantern.id}/seams?seam=s2`,
   joints: `/p/${lantern.id}/joints?joint=j5`,
   pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
@@ -35,6 +41,16 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
     if (name === 'seams' || name === 'joints') await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    if (name === 'model-mending') {
+      await page.getByRole('list', { name: 'Defects' }).waitFor({ timeout: 60_000 });
+      await page.getByRole('button', { name: 'Mend all' }).click();
+      await page.getByText('What was there has moved').waitFor({ timeout: 60_000 });
+    }
+    if (name === 'model-fit') {
+      await page.getByRole('button', { name: 'take a measure' }).click();
+      await page.getByRole('radio', { name: 'inside, as worn' }).click();
+      await page.getByRole('button', { name: 'Scale to fit' }).scrollIntoViewIfNeeded();
+    }
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
   }
   await page.screenshot({ path: join(out, `${name}.png`) });

@@ -15,7 +15,7 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
       mends what can be mended; says what it did and what is left
   gephyra convert FILE --out FILE [--json]
       writes a model as STL, OBJ, PLY or 3MF, by the name's ending
-  gephyra run PLAN.json --model FILE --out DIR [--format stl|obj|3mf] [--json] [--allow-findings]
+  gephyra run PLAN.json --model FILE --out DIR [--format stl|ply|obj|3mf] [--json] [--allow-findings]
       computes the pieces of a plan and writes them
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan

@@ -98,105 +98,6 @@ describe('revisions', () => {
   });
 });
 
-describe('recipes', () => {
-  const shape = async (p: Project, steps: unknown[]) => {
-    const { status, body } = await client.call<Job & Problem>(routes.shapes(p.id), 'POST', { steps });
-    return { status, body };
-  };
-  const fileOf = async (job: string) =>
-    new Uint8Array(await (await fetch(client.base + routes.jobFile(job))).arrayBuffer());
-
-  it('are done once: the same steps asked again are the finished job, whatever their ids', async () => {
-    const p = await client.project(tall);
-    const first = (await shape(p, [{ id: 'r1', kind: 'mend' }])).body;
-    expect((await client.ended(first.id)).state).toBe('done');
-    const again = (
-      await shape(p, [
-        { id: 'r7', kind: 'mend' },
-        { kind: 'scale', factor: 2 },
-      ])
-    ).body;
-    expect([again.id, again.state]).toEqual([first.id, 'done']);
-    const model = unpackModel(await fileOf(first.id));
-    expect(model.bodies.map((b) => b.topology.watertight)).toEqual([true]);
-    expect(model.reports).toHaveLength(1);
-  });
-
-  it('that cannot be done fail with the reason, and unknown steps are refused', async () => {
-    const p = await client.project(tall);
-    const { body } = await shape(p, [{ kind: 'hollow', thickness: 190 }]);
-    const ended = await client.ended(body.id);
-    expect([ended.state, ended.error?.code]).toEqual(['failed', 'skin.solid']);
-    expect((await shape(p, [{ kind: 'melt' }])).status).toBe(400);
-    expect((await shape(p, [{ kind: 'weld', tolerance: 0 }])).status).toBe(400);
-  });
-
-  it('are cancelled on demand', async () => {
-    const p = await client.project(tall);
-    const { body } = await shape(p, [{ kind: 'hollow', thickness: 3, cell: 0.12 }]);
-    await client.call(routes.job(body.id), 'DELETE');
-    expect((await client.ended(body.id)).state).toBe('cancelled');
-  });
-
-  it('have their health told: bodies, defects, overlaps', async () => {
-    const { bytes } = writeModel(
-      modelOfMeshes([box([0, 0, 0], [10, 10, 10]), box([5, 5, 5], [20, 20, 20])]),
-      '3mf',
-      'x',
-    )[0];
-    const p = await client.project(bytes, 'buckle.3mf');
-    expect(p.source).toMatchObject({ format: '3mf', unit: 'mm', bodies: [{ watertight: true }, { watertight: true }] });
-    const { body } = await client.call<Job>(routes.health(p.id), 'POST', { steps: [] });
-    await client.ended(body.id);
-    const report = JSON.parse(new TextDecoder().decode(await fileOf(body.id)));
-    expect(report.bodies.map((b: { defects: unknown[] }) => b.defects)).toEqual([[], []]);
-    expect(report.overlaps[0].bodies).toEqual(['b1', 'b2']);
-  });
-});
-
-describe('a whole project', () => {
-  it('goes out as one file and comes in again, with its name, plan and source', async () => {
-    const p = await client.project(tall, 'Ebb bell.stl');
-    await client.call(routes.project(p.id), 'PATCH', { name: 'Bell / of “ebb”' });
-    const recipe = [{ id: 'r1', kind: 'scale', factor: 1.5 }];
-    const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, 3], normal: [0, 0, 1] }];
-    expect((await client.save(p, 'Size', { ...p.plan, recipe, seams })).status).toBe(200);
-    const { body: job } = await client.call<Job>(routes.archive(p.id), 'POST');
-    expect((await client.ended(job.id)).fileName).toBe('bell-of-ebb.gephyra.zip');
-    const bytes = new Uint8Array(await (await fetch(client.base + routes.jobFile(job.id))).arrayBuffer());
-    const again = await client.project(bytes, 'anything.zip');
-    expect([again.name, again.source.fileName, again.source.hash]).toEqual([
-      'Bell / of “ebb”',
-      'Ebb bell.stl',
-      p.source.hash,
-    ]);
-    expect(again.plan.recipe).toMatchObject([{ kind: 'scale', factor: 1.5 }]);
-    expect(again.plan.seams).toHaveLength(1);
-  });
-
-  it('that is broken is refused with what is wrong', async () => {
-    const project = (document: unknown, more: Record<string, Uint8Array> = {}) =>
-      zipSync({
-        'gephyra-project.json': strToU8(typeof document === 'string' ? document : JSON.stringify(document)),
-        ...more,
-      });
-    const plan = { version: 1, printer: { size: [220, 220, 250] } };
-    const source = { file: 'source/x.stl', name: 'x.stl' };
-    const cases: [Uint8Array, string, RegExp][] = [
-      [project('{'), 'project.archive', /no JSON/],
-      [project({ gephyra: 2 }), 'project.archive', /newer/],
-      [project({ gephyra: 1, name: 'x', plan }), 'project.archive', /lacks source/],
-      [project({ gephyra: 1, name: 'x', plan, source }), 'project.archive', /is missing/],
-      [project({ gephyra: 1, name: 'x', plan: {}, source }, { 'source/x.stl': tall }), 'plan.invalid', /version/],
-    ];
-    for (const [bytes, code, message] of cases) {
-      const job = await client.upload(bytes, 'reeve.zip');
-      expect([job.state, job.error?.code]).toEqual(['failed', code]);
-      expect(job.error?.message).toMatch(message);
-    }
-  });
-});
-
 describe('uploads', () => {
   it('that hold no model fail with a clear message and leave nothing behind', async () => {
     const before = (await stored()).length;
@@ -387,5 +288,104 @@ describe('a server that is killed', () => {
     third.process.kill();
     await once(third.process, 'exit');
     await rm(folder, { recursive: true, force: true });
+  });
+});
+
+describe('recipes', () => {
+  const shape = async (p: Project, steps: unknown[]) => {
+    const { status, body } = await client.call<Job & Problem>(routes.shapes(p.id), 'POST', { steps });
+    return { status, body };
+  };
+  const fileOf = async (job: string) =>
+    new Uint8Array(await (await fetch(client.base + routes.jobFile(job))).arrayBuffer());
+
+  it('are done once: the same steps asked again are the finished job, whatever their ids', async () => {
+    const p = await client.project(tall);
+    const first = (await shape(p, [{ id: 'r1', kind: 'mend' }])).body;
+    expect((await client.ended(first.id)).state).toBe('done');
+    const again = (
+      await shape(p, [
+        { id: 'r7', kind: 'mend' },
+        { kind: 'scale', factor: 2 },
+      ])
+    ).body;
+    expect([again.id, again.state]).toEqual([first.id, 'done']);
+    const model = unpackModel(await fileOf(first.id));
+    expect(model.bodies.map((b) => b.topology.watertight)).toEqual([true]);
+    expect(model.reports).toHaveLength(1);
+  });
+
+  it('that cannot be done fail with the reason, and unknown steps are refused', async () => {
+    const p = await client.project(tall);
+    const { body } = await shape(p, [{ kind: 'hollow', thickness: 190 }]);
+    const ended = await client.ended(body.id);
+    expect([ended.state, ended.error?.code]).toEqual(['failed', 'skin.solid']);
+    expect((await shape(p, [{ kind: 'melt' }])).status).toBe(400);
+    expect((await shape(p, [{ kind: 'weld', tolerance: 0 }])).status).toBe(400);
+  });
+
+  it('are cancelled on demand', async () => {
+    const p = await client.project(tall);
+    const { body } = await shape(p, [{ kind: 'hollow', thickness: 3, cell: 0.12 }]);
+    await client.call(routes.job(body.id), 'DELETE');
+    expect((await client.ended(body.id)).state).toBe('cancelled');
+  });
+
+  it('have their health told: bodies, defects, overlaps', async () => {
+    const { bytes } = writeModel(
+      modelOfMeshes([box([0, 0, 0], [10, 10, 10]), box([5, 5, 5], [20, 20, 20])]),
+      '3mf',
+      'x',
+    )[0];
+    const p = await client.project(bytes, 'buckle.3mf');
+    expect(p.source).toMatchObject({ format: '3mf', unit: 'mm', bodies: [{ watertight: true }, { watertight: true }] });
+    const { body } = await client.call<Job>(routes.health(p.id), 'POST', { steps: [] });
+    await client.ended(body.id);
+    const report = JSON.parse(new TextDecoder().decode(await fileOf(body.id)));
+    expect(report.bodies.map((b: { defects: unknown[] }) => b.defects)).toEqual([[], []]);
+    expect(report.overlaps[0].bodies).toEqual(['b1', 'b2']);
+  });
+});
+
+describe('a whole project', () => {
+  it('goes out as one file and comes in again, with its name, plan and source', async () => {
+    const p = await client.project(tall, 'Ebb bell.stl');
+    await client.call(routes.project(p.id), 'PATCH', { name: 'Bell / of “ebb”' });
+    const recipe = [{ id: 'r1', kind: 'scale', factor: 1.5 }];
+    const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, 3], normal: [0, 0, 1] }];
+    expect((await client.save(p, 'Size', { ...p.plan, recipe, seams })).status).toBe(200);
+    const { body: job } = await client.call<Job>(routes.archive(p.id), 'POST');
+    expect((await client.ended(job.id)).fileName).toBe('bell-of-ebb.gephyra.zip');
+    const bytes = new Uint8Array(await (await fetch(client.base + routes.jobFile(job.id))).arrayBuffer());
+    const again = await client.project(bytes, 'anything.zip');
+    expect([again.name, again.source.fileName, again.source.hash]).toEqual([
+      'Bell / of “ebb”',
+      'Ebb bell.stl',
+      p.source.hash,
+    ]);
+    expect(again.plan.recipe).toMatchObject([{ kind: 'scale', factor: 1.5 }]);
+    expect(again.plan.seams).toHaveLength(1);
+  });
+
+  it('that is broken is refused with what is wrong', async () => {
+    const project = (document: unknown, more: Record<string, Uint8Array> = {}) =>
+      zipSync({
+        'gephyra-project.json': strToU8(typeof document === 'string' ? document : JSON.stringify(document)),
+        ...more,
+      });
+    const plan = { version: 1, printer: { size: [220, 220, 250] } };
+    const source = { file: 'source/x.stl', name: 'x.stl' };
+    const cases: [Uint8Array, string, RegExp][] = [
+      [project('{'), 'project.archive', /no JSON/],
+      [project({ gephyra: 2 }), 'project.archive', /newer/],
+      [project({ gephyra: 1, name: 'x', plan }), 'project.archive', /lacks source/],
+      [project({ gephyra: 1, name: 'x', plan, source }), 'project.archive', /is missing/],
+      [project({ gephyra: 1, name: 'x', plan: {}, source }, { 'source/x.stl': tall }), 'plan.invalid', /version/],
+    ];
+    for (const [bytes, code, message] of cases) {
+      const job = await client.upload(bytes, 'reeve.zip');
+      expect([job.state, job.error?.code]).toEqual(['failed', code]);
+      expect(job.error?.message).toMatch(message);
+    }
   });
 });

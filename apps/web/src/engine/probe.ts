@@ -6,8 +6,10 @@ import {
   mirrorPlane,
   nearest,
   noPlace,
+  normalize,
   rayHits,
   type Tree,
+  triangleCross,
 } from '@gephyra/core';
 import type { Triple } from './types.ts';
 
@@ -72,11 +74,5 @@ function normalAt(mesh: IndexedMesh, at: Triple): Triple {
   }
   const place = noPlace();
   nearest(tree, at[0], at[1], at[2], Infinity, place);
-  const { positions: p, triangles: t } = mesh;
-  const [a, b, c] = [0, 1, 2].map((k) => t[place.triangle * 3 + k] * 3);
-  const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
-  const v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
-  const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
-  const l = Math.hypot(...n) || 1;
-  return n.map((x) => x / l) as unknown as Triple;
+  return normalize(triangleCross(mesh.positions, mesh.triangles, place.triangle));
 }

@@ -86,6 +86,8 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
           options={[
             { value: 'stl', label: 'STL, one a piece' },
             { value: 'stl-ascii', label: 'text STL' },
+            { value: 'ply', label: 'PLY' },
+            { value: 'obj', label: 'one OBJ' },
             { value: '3mf', label: 'one 3MF' },
           ]}
           onChange={setFormat}

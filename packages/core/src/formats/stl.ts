@@ -1,4 +1,5 @@
 import { GephyraError } from '../errors.ts';
+import { normalize, triangleCross, type Vec3 } from '../mesh/index.ts';
 import { NO_PAINT, type RawModel, type RawPart, type ReadOptions } from './raw.ts';
 import { shortest, Words } from './text.ts';
 
@@ -189,17 +190,4 @@ export function writeStlAscii(mesh: { positions: Float64Array; triangles: Uint32
   return lines.join('\n');
 }
 
-function facetNormal(p: Float64Array, t: Uint32Array, i: number): [number, number, number] {
-  const a = t[i * 3] * 3;
-  const b = t[i * 3 + 1] * 3;
-  const c = t[i * 3 + 2] * 3;
-  const ux = p[b] - p[a];
-  const uy = p[b + 1] - p[a + 1];
-  const uz = p[b + 2] - p[a + 2];
-  const vx = p[c] - p[a];
-  const vy = p[c + 1] - p[a + 1];
-  const vz = p[c + 2] - p[a + 2];
-  const n: [number, number, number] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-  const l = Math.hypot(...n);
-  return l > 0 ? [n[0] / l, n[1] / l, n[2] / l] : [0, 0, 0];
-}
+const facetNormal = (p: Float64Array, t: Uint32Array, i: number): Vec3 => normalize(triangleCross(p, t, i));

@@ -17,7 +17,7 @@ export {
 } from './affine.ts';
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
 export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
-export { area, bounds, boxOf, sizeOf, uniteBoxes, volume } from './measure.ts';
+export { area, bounds, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { concatenate, splitBy, subset, turnedOver } from './parts.ts';
 export { type Drawn, picture } from './picture.ts';
 export { proxy } from './proxy.ts';

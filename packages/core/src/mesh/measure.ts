@@ -29,6 +29,20 @@ export function volume(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): numb
   return sum / 6;
 }
 
+/** The cross product of two sides of triangle i: along its normal, twice its area long. */
+export function triangleCross(p: Float64Array, t: Uint32Array, i: number): Vec3 {
+  const a = t[i * 3] * 3;
+  const b = t[i * 3 + 1] * 3;
+  const c = t[i * 3 + 2] * 3;
+  const ux = p[b] - p[a];
+  const uy = p[b + 1] - p[a + 1];
+  const uz = p[b + 2] - p[a + 2];
+  const vx = p[c] - p[a];
+  const vy = p[c + 1] - p[a + 1];
+  const vz = p[c + 2] - p[a + 2];
+  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+}
+
 /** Surface area in mm². */
 export function area(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): number {
   const { positions: p, triangles: t } = mesh;

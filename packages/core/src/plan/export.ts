@@ -3,15 +3,14 @@ import {
   NO_PAINT,
   type Paint,
   type Printable,
+  type RawModel,
   type RawPart,
   toPrintable,
   writeModel,
-  writeStlAscii,
-  writeStlBinary,
 } from '../formats/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
 
-export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'obj', '3mf'] as const;
+export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'ply', 'obj', '3mf'] as const;
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 /** A file to write, by a name that is safe on every system. */
@@ -41,8 +40,8 @@ export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
 }
 
 /**
- * Writes the chosen pieces in their assembled places: an STL file each, or all in one 3MF or OBJ, which keep the colours of
- * `palette`.
+ * Writes the chosen pieces in their assembled places: an STL or PLY file each, or all in one 3MF or OBJ; all but STL
+ * keep the colours of `palette`.
  *
  * Calls `progress` with the share done before each piece; what it throws stops the export.
  * Throws GephyraError `export.nothing` when no piece is chosen.
@@ -66,16 +65,23 @@ export function exportPieces(
     const { mesh, paint: tags } = pieceMesh(piece);
     const printable: Printable = toPrintable(mesh);
     const stem = safeName(`${folder} ${piece.code} ${piece.name}`);
-    const file = together ? `${folder}.${format}` : `${stem}.stl`;
-    if (together) parts.push(partOf(piece, printable, tags));
-    else if (format === 'stl') files.push({ name: file, bytes: writeStlBinary(printable.mesh, stem) });
-    else files.push({ name: file, bytes: new TextEncoder().encode(writeStlAscii(printable.mesh, stem)) });
+    const file = together ? `${folder}.${format}` : `${stem}.${format === 'ply' ? 'ply' : 'stl'}`;
+    const part = partOf(piece, printable, tags);
+    if (together) parts.push(part);
+    else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem));
     written.push({ piece, file, watertight: printable.topology.watertight, triangles: printable.mesh.tags.length });
   });
-  if (together) files.push(...writeModel({ format: '3mf', parts, palette, notes: [] }, format, folder));
+  if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder));
   files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
   return { folder, files, written };
 }
+
+const modelOfParts = (parts: readonly RawPart[], palette: readonly Paint[]): RawModel => ({
+  format: '3mf',
+  parts,
+  palette: parts.some((p) => p.paint) ? palette : NO_PAINT,
+  notes: [],
+});
 
 /** A piece as a named surface, its skin in the colours of its body. */
 function partOf(piece: Piece, { mesh }: Printable, paintOfTag: readonly number[]): RawPart {

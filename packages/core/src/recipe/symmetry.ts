@@ -8,6 +8,7 @@ import {
   noPlace,
   normalize,
   type Tree,
+  triangleCross,
   type Vec3,
 } from '../mesh/index.ts';
 
@@ -99,10 +100,7 @@ function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: Vec3[
       (a) => (p[t[i * 3] * 3 + a] + p[t[i * 3 + 1] * 3 + a] + p[t[i * 3 + 2] * 3 + a]) / 3,
     ) as unknown as Vec3;
   for (let i = 0; i < tags.length; i++) {
-    const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
-    const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
-    const v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
-    areas[i] = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]);
+    areas[i] = Math.hypot(...triangleCross(p, t, i));
     whole += areas[i];
   }
   const points: Vec3[] = [];

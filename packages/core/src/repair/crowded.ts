@@ -1,4 +1,4 @@
-import { find, halfEdges, type IndexedMesh, unite } from '../mesh/index.ts';
+import { find, halfEdges, type IndexedMesh, triangleCross, unite } from '../mesh/index.ts';
 import { without } from './clean.ts';
 import { cornerFans, splitFans } from './fans.ts';
 import { pairEdges } from './pair.ts';
@@ -42,7 +42,7 @@ function smallestSheet(mesh: IndexedMesh): number[] | null {
   const area = new Map<number, number>();
   let whole = 0;
   for (let i = 0; i < tags.length; i++) {
-    const a = areaOf(p, t, i);
+    const a = Math.hypot(...triangleCross(p, t, i)) / 2;
     const r = find(parent, i);
     area.set(r, (area.get(r) ?? 0) + a);
     whole += a;
@@ -63,11 +63,4 @@ function smallestSheet(mesh: IndexedMesh): number[] | null {
   const out: number[] = [];
   for (let i = 0; i < tags.length; i++) if (find(parent, i) === best) out.push(i);
   return out;
-}
-
-function areaOf(p: Float64Array, t: Uint32Array, i: number): number {
-  const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
-  const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
-  const v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
-  return Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
 }

@@ -6,8 +6,10 @@ import {
   nearest,
   nextHalf,
   noPlace,
+  normalize,
   OPEN,
   type Tree,
+  triangleCross,
 } from '../mesh/index.ts';
 
 /** A surface with what tells its two sides apart. */
@@ -34,7 +36,7 @@ export function sided(mesh: IndexedMesh): Sided {
   const vertexNormals = new Float64Array(p.length);
   const openEdge = new Uint8Array(t.length);
   const openVertex = new Uint8Array(p.length / 3);
-  for (let i = 0; i < tags.length; i++) faceNormal(p, t, i, faceNormals);
+  for (let i = 0; i < tags.length; i++) faceNormals.set(normalize(triangleCross(p, t, i)), i * 3);
   for (let h = 0; h < t.length; h++) {
     const i = Math.floor(h / 3);
     const g = twin[h];
@@ -49,25 +51,6 @@ export function sided(mesh: IndexedMesh): Sided {
     for (let a = 0; a < 3; a++) vertexNormals[t[h] * 3 + a] += faceNormals[i * 3 + a] * angle;
   }
   return { tree: buildTree(mesh), mesh, faceNormals, edgeNormals, vertexNormals, openEdge, openVertex };
-}
-
-function faceNormal(p: Float64Array, t: Uint32Array, i: number, out: Float64Array): void {
-  const a = t[i * 3] * 3;
-  const b = t[i * 3 + 1] * 3;
-  const c = t[i * 3 + 2] * 3;
-  const ux = p[b] - p[a];
-  const uy = p[b + 1] - p[a + 1];
-  const uz = p[b + 2] - p[a + 2];
-  const vx = p[c] - p[a];
-  const vy = p[c + 1] - p[a + 1];
-  const vz = p[c + 2] - p[a + 2];
-  const x = uy * vz - uz * vy;
-  const y = uz * vx - ux * vz;
-  const z = ux * vy - uy * vx;
-  const l = Math.hypot(x, y, z) || 1;
-  out[i * 3] = x / l;
-  out[i * 3 + 1] = y / l;
-  out[i * 3 + 2] = z / l;
 }
 
 function cornerAngle(p: Float64Array, t: Uint32Array, h: number): number {
