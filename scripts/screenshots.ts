@@ -48,7 +48,7 @@ for (const [name, path] of Object.entries(views)) {
     }
     if (name === 'model-fit') {
       await page.getByRole('button', { name: 'take a measure' }).click();
-      await page.getByRole('radio', { name: 'inside, as worn' }).click();
+      await page.getByRole('status').filter({ hasText: 'As it is' }).waitFor();
       await page.getByRole('button', { name: 'Scale to fit' }).scrollIntoViewIfNeeded();
     }
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();

@@ -85,6 +85,7 @@ export function FitPanel({ onShow }: Props) {
     });
   };
   const factor = length && length > 0 ? (wanted + room) / length : null;
+  const nothing = kind === 'girth' && side === 'inner' ? 'not closed round there' : 'no surface there';
   const apply = (): void => {
     if (!measure || !factor || length === null) return;
     const step: StepInput = { kind: 'fit', name, measure, wanted, room };
@@ -161,10 +162,7 @@ export function FitPanel({ onShow }: Props) {
       </div>
       <Facts
         rows={[
-          [
-            'On the model',
-            length === null ? 'not measured' : length === 0 ? 'no surface there' : `${length.toFixed(1)} mm`,
-          ],
+          ['On the model', length === null ? 'not measured' : length === 0 ? nothing : `${length.toFixed(1)} mm`],
           ['Factor that follows', factor ? `× ${factor.toFixed(4)}` : 'none'],
         ]}
       />
