@@ -251,6 +251,7 @@ function openBody(body: Body): Finding {
   const what = [
     t.openEdges > 0 ? `${t.openEdges} open edges` : '',
     t.nonManifoldEdges > 0 ? `${t.nonManifoldEdges} edges with more than two triangles` : '',
+    body.refused === undefined ? '' : `the solid kernel refuses it: ${body.refused}`,
     body.loose > 0 ? `${body.loose} loose shells` : '',
     t.inconsistentEdges > 0 ? `${t.inconsistentEdges} edges whose triangles face different ways` : '',
   ].filter(Boolean);

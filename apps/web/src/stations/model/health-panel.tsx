@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import type { Marker } from '../../view/scene.ts';
 import { Facts, Part } from '../panels.tsx';
@@ -81,6 +82,7 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
   const [at, setAt] = useState<{ kind: DefectKind; index: number } | null>(null);
   const [tolerance, setTolerance] = useState(0.02);
   const [dust, setDust] = useState(2);
+  const [patch, setPatch] = useState<'curved' | 'flat'>('curved');
   const { report } = work;
   const own =
     report && body
@@ -148,6 +150,7 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
                         words.mend &&
                         preview({
                           ...words.mend.step,
+                          ...(words.mend.step.kind === 'close' ? { patch } : {}),
                           ...(d.kind === 'overlaps' ? { on: [...d.bodies] } : on),
                         } as StepInput)
                       }
@@ -208,6 +211,15 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
           <Button look="main" disabled={candidate !== null || !model} onClick={() => preview({ kind: 'mend', ...on })}>
             Mend all
           </Button>
+          <Choice
+            label="Patch over holes"
+            value={patch}
+            options={[
+              { value: 'curved', label: 'curved, as round it' },
+              { value: 'flat', label: 'flat' },
+            ]}
+            onChange={(x) => setPatch(x)}
+          />
           <div className="flex items-end gap-2">
             <NumberField
               label="Weld within"

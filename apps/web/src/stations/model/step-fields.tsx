@@ -58,6 +58,29 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           onCommit={(x) => set({ angle: (x * Math.PI) / 180 })}
         />
       );
+    case 'close':
+      return (
+        <div className="flex flex-col gap-2">
+          <Choice
+            label="Patch"
+            value={step.patch}
+            options={[
+              { value: 'curved', label: 'curved' },
+              { value: 'flat', label: 'flat' },
+            ]}
+            onChange={(patch) => set({ patch })}
+          />
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-ink"
+              checked={step.openings}
+              onChange={(e) => set({ openings: e.target.checked })}
+            />
+            also openings that are plainly meant
+          </label>
+        </div>
+      );
     case 'weld':
       return field('Weld within', step.tolerance, 'tolerance', 'mm', 1e-6, 10);
     case 'drop':
