@@ -199,9 +199,11 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     );
   }, [engine]);
 
+  // also when the same model was loaded anew: what is shown was forgotten then
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new model asks for a new evaluation
   useEffect(() => {
     if (shaped.current) evaluate?.(wantedPlan);
-  }, [evaluate, wantedPlan, shaped.current]);
+  }, [evaluate, wantedPlan, shaped.current, model]);
 
   const waiting = saveState !== 'saved';
   const work: ProjectWork = {
