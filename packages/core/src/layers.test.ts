@@ -15,7 +15,7 @@ const ALLOWED: Record<string, readonly string[]> = {
   joints: ['mesh', 'cut'],
   skin: ['mesh'],
   recipe: ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid'],
-  plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe'],
+  plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe', 'solid'],
 };
 
 const files = Object.keys(ALLOWED).flatMap((folder) =>

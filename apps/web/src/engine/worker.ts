@@ -178,9 +178,9 @@ const engine = {
         seam: f.seam,
         pieces: f.pieces,
         area: f.area,
-        outer: f.caps[0].outer2,
-        holes: f.caps[0].holes2,
-        pole: poleOf(f.caps[0]),
+        outer: f.region.outer2,
+        holes: f.region.holes2,
+        pole: poleOf(f.region),
         frame: f.frame,
       })),
       joints: e.joints.map((j) => ({

@@ -1,10 +1,23 @@
 export { type CapLoops, type Cell, cellOf } from './cell.ts';
+export { commonRegions } from './common.ts';
 export { type Cut, cutCells } from './cut.ts';
-export { windowOf } from './effective.ts';
+export { effectivePlane, windowOf } from './effective.ts';
+export { type Blade, type Fan, fanCut } from './fan.ts';
+export { clearFan, makeFan } from './fan-place.ts';
 export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
+export { type Limited, limitedCut } from './limited.ts';
 export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
-export { inRegion, type Region, regionsOf } from './regions.ts';
-export { type Profile, type Section, sectionAt, sectionProfile } from './section.ts';
-export { type CapRegion, closedMesh, type Solid, solidsOf, solidVolume, volumeFrom } from './solids.ts';
+export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';
+export { type Profile, type Section, sectionAt, sectionLoops, sectionProfile } from './section.ts';
+export {
+  type CapRegion,
+  cellOfSolid,
+  closeCell,
+  closedMesh,
+  type Solid,
+  solidsOf,
+  solidVolume,
+  volumeFrom,
+} from './solids.ts';
 export { extent, type Halves, halve, type Split, splitByPlane } from './split.ts';
 export { type Triangulator, triangulate } from './triangulate.ts';

@@ -34,17 +34,9 @@ export function regionsOf(cell: Pick<Cell, 'positions'>, cap: CapLoops, frame: F
       flat[i * 2] = x * frame.u[0] + y * frame.u[1] + z * frame.u[2];
       flat[i * 2 + 1] = x * frame.v[0] + y * frame.v[1] + z * frame.v[2];
     }
-    return { ids, flat, area: loopArea(flat), box: box2(flat) };
+    return { ids, ...measured(flat) };
   });
-  const outers = loops.filter((l) => l.area > 0).sort((a, b) => a.area - b.area);
-  const groups = outers.map((outer) => ({ outer, holes: [] as typeof loops }));
-  for (const hole of loops) {
-    if (hole.area > 0) continue;
-    const home = groups.find((g) => surrounds(g.outer, hole));
-    if (home) home.holes.push(hole);
-    else groups.push({ outer: hole, holes: [] });
-  }
-  return groups.map(({ outer, holes }) => ({
+  return grouped(loops).map(({ outer, holes }) => ({
     seam: cap.seam,
     side: cap.side,
     outer: outer.ids,
@@ -53,6 +45,38 @@ export function regionsOf(cell: Pick<Cell, 'positions'>, cap: CapLoops, frame: F
     holes2: holes.map((h) => h.flat),
     area: holes.reduce((sum, h) => sum + h.area, outer.area),
   }));
+}
+
+/** A region of a section: its outlines, and its area in mm². */
+export type FlatRegion = Pick<Region, 'outer2' | 'holes2' | 'area'>;
+
+/** Groups the loops of a section (solid on their left) into regions. */
+export function regionsOfLoops(loops: readonly Loop2[]): FlatRegion[] {
+  return grouped(loops.map(measured)).map(({ outer, holes }) => ({
+    outer2: outer.flat,
+    holes2: holes.map((h) => h.flat),
+    area: holes.reduce((sum, h) => sum + h.area, outer.area),
+  }));
+}
+
+interface Measured {
+  readonly flat: Loop2;
+  readonly area: number;
+  readonly box: readonly [number, number, number, number];
+}
+
+const measured = (flat: Loop2): Measured => ({ flat, area: loopArea(flat), box: box2(flat) });
+
+function grouped<L extends Measured>(loops: readonly L[]): { outer: L; holes: L[] }[] {
+  const outers = loops.filter((l) => l.area > 0).sort((a, b) => a.area - b.area);
+  const groups = outers.map((outer) => ({ outer, holes: [] as L[] }));
+  for (const hole of loops) {
+    if (hole.area > 0) continue;
+    const home = groups.find((g) => surrounds(g.outer, hole));
+    if (home) home.holes.push(hole);
+    else groups.push({ outer: hole, holes: [] });
+  }
+  return groups;
 }
 
 function box2(l: Loop2): [number, number, number, number] {
@@ -87,4 +111,33 @@ function surrounds(
 export function inRegion(region: Pick<Region, 'outer2' | 'holes2'>, u: number, v: number): boolean {
   if (winding(region.outer2, u, v) === 0) return false;
   return region.holes2.every((h) => winding(h, u, v) === 0);
+}
+
+/**
+ * A point well inside a region: the middle of the widest stretch that a level line through it has inside, the best of a
+ * few lines.
+ */
+export function insidePoint(region: Pick<Region, 'outer2' | 'holes2'>): [number, number] {
+  const box = box2(region.outer2);
+  let best = -1;
+  let found: [number, number] = [region.outer2[0], region.outer2[1]];
+  for (const share of [0.5, 0.29, 0.73, 0.11, 0.91]) {
+    const v = box[1] + (box[3] - box[1]) * share;
+    const places: number[] = [];
+    for (const l of [region.outer2, ...region.holes2]) {
+      for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+        if (l[i + 1] > v === l[j + 1] > v) continue;
+        places.push(l[j] + ((v - l[j + 1]) / (l[i + 1] - l[j + 1])) * (l[i] - l[j]));
+      }
+    }
+    places.sort((a, b) => a - b);
+    for (let i = 0; i + 1 < places.length; i += 2) {
+      const wide = places[i + 1] - places[i];
+      if (wide > best) {
+        best = wide;
+        found = [(places[i] + places[i + 1]) / 2, v];
+      }
+    }
+  }
+  return found;
 }

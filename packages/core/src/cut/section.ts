@@ -24,7 +24,7 @@ export function sectionAt(mesh: IndexedMesh, frame: Frame, blocks?: Blocks): Sec
 }
 
 /** Loops of the section in a plane on which no vertex lies. */
-function sectionLoops(mesh: IndexedMesh, plane: Frame, blocks?: Blocks): Loop2[] {
+export function sectionLoops(mesh: IndexedMesh, plane: Frame, blocks?: Blocks): Loop2[] {
   const { positions: p, triangles: t } = mesh;
   const [nx, ny, nz] = plane.normal;
   const off = plane.offset;

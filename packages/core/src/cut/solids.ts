@@ -71,8 +71,8 @@ function joinCorners(parent: Uint32Array, t: Uint32Array): void {
   }
 }
 
-/** The whole solid as one closed mesh: skin first, then the caps, which carry the tag `capTag` gives for their seam. */
-export function closedMesh(solid: Solid, capTag: (seam: string) => number) {
+/** The whole solid as one closed mesh: skin first, then the caps, which carry the tag `capTag` gives. */
+export function closedMesh(solid: Solid, capTag: (seam: string, side: 1 | -1) => number) {
   const total = solid.caps.reduce((sum, c) => sum + c.triangles.length, solid.triangles.length);
   const triangles = new Uint32Array(total);
   const tags = new Uint32Array(total / 3);
@@ -81,7 +81,7 @@ export function closedMesh(solid: Solid, capTag: (seam: string) => number) {
   let at = solid.triangles.length;
   for (const cap of solid.caps) {
     triangles.set(cap.triangles, at);
-    tags.fill(capTag(cap.seam), at / 3, (at + cap.triangles.length) / 3);
+    tags.fill(capTag(cap.seam, cap.side), at / 3, (at + cap.triangles.length) / 3);
     at += cap.triangles.length;
   }
   return { positions: solid.positions, triangles, tags };
@@ -195,4 +195,18 @@ function mergeSolids(a: Solid, b: Solid): Solid {
     triangles: move(c.triangles),
   }));
   return { positions, triangles, tags, caps: [...a.caps, ...moved] };
+}
+
+/** A solid as a cell again, its caps as loops. */
+export function cellOfSolid({ positions, triangles, tags, caps }: Solid): Cell {
+  return {
+    positions,
+    triangles,
+    tags,
+    caps: caps.map(({ seam, side, outer, holes }) => ({
+      seam,
+      side,
+      loops: [outer, ...holes].map((l) => (side > 0 ? l.slice().reverse() : l)),
+    })),
+  };
 }

@@ -1,11 +1,12 @@
 import type { Step, StepInput } from '../recipe/index.ts';
-import type { BodyNote, JointInput, Plan, Seam } from './schema.ts';
+import type { BodyNote, JointInput, PieceNote, Plan, Seam, SeamInput, Zone } from './schema.ts';
 import { parsePlan } from './schema.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
 export type PlanChange =
-  | { readonly do: 'addSeam'; readonly seam: Seam }
-  | { readonly do: 'setSeam'; readonly id: string; readonly set: Partial<Omit<Seam, 'id'>> }
+  | { readonly do: 'addSeam'; readonly seam: SeamInput; readonly at?: number }
+  | { readonly do: 'addSeams'; readonly seams: readonly SeamInput[] }
+  | { readonly do: 'setSeam'; readonly id: string; readonly set: SeamFields }
   | { readonly do: 'removeSeam'; readonly id: string }
   | { readonly do: 'moveSeam'; readonly id: string; readonly to: number }
   | { readonly do: 'addJoint'; readonly joint: JointInput }
@@ -17,7 +18,21 @@ export type PlanChange =
   | { readonly do: 'removeStep'; readonly id: string }
   | { readonly do: 'moveStep'; readonly id: string; readonly to: number }
   | { readonly do: 'setBody'; readonly id: string; readonly set: Partial<Omit<BodyNote, 'id'>> }
-  | { readonly do: 'set'; readonly set: Partial<Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures'>> };
+  | { readonly do: 'addZone'; readonly zone: Zone }
+  | {
+      readonly do: 'setZone';
+      readonly id: string;
+      readonly set: Partial<Omit<Zone, 'id' | 'kind'>> & { size?: unknown; radius?: number };
+    }
+  | { readonly do: 'removeZone'; readonly id: string }
+  | { readonly do: 'setPiece'; readonly key: string; readonly set: Partial<Omit<PieceNote, 'key'>> }
+  | {
+      readonly do: 'set';
+      readonly set: Partial<Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures' | 'alike'>>;
+    };
+
+/** Fields of any kind of seam; those that its kind does not have are refused. */
+export type SeamFields = Partial<Omit<Seam, 'id' | 'kind'>> & Record<string, unknown>;
 
 /**
  * The plan after a change; the plan given stays as it is. Removing a seam removes its joints.
@@ -26,7 +41,12 @@ export type PlanChange =
 export function applyChange(plan: Plan, change: PlanChange): Plan {
   switch (change.do) {
     case 'addSeam':
-      return parsePlan({ ...plan, seams: [...plan.seams, change.seam] });
+      return parsePlan({
+        ...plan,
+        seams: plan.seams.toSpliced(change.at ?? plan.seams.length, 0, change.seam as Seam),
+      });
+    case 'addSeams':
+      return parsePlan({ ...plan, seams: [...plan.seams, ...change.seams] });
     case 'setSeam':
       return parsePlan({ ...plan, seams: plan.seams.map((s) => (s.id === change.id ? { ...s, ...change.set } : s)) });
     case 'removeSeam':
@@ -74,6 +94,17 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
       const known = plan.bodies.find((b) => b.id === change.id) ?? { id: change.id };
       const next = { ...known, ...change.set };
       return parsePlan({ ...plan, bodies: [...plan.bodies.filter((b) => b.id !== change.id), next] });
+    }
+    case 'addZone':
+      return parsePlan({ ...plan, zones: [...plan.zones, change.zone] });
+    case 'setZone':
+      return parsePlan({ ...plan, zones: plan.zones.map((z) => (z.id === change.id ? { ...z, ...change.set } : z)) });
+    case 'removeZone':
+      return { ...plan, zones: plan.zones.filter((z) => z.id !== change.id) };
+    case 'setPiece': {
+      const known = plan.pieces.find((p) => p.key === change.key) ?? { key: change.key };
+      const next = { ...known, ...change.set };
+      return parsePlan({ ...plan, pieces: [...plan.pieces.filter((p) => p.key !== change.key), next] });
     }
     case 'set':
       return parsePlan({ ...plan, ...change.set });

@@ -14,17 +14,20 @@ import {
 } from '../mesh/index.ts';
 import { applyRecipe, type Model } from '../recipe/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
+import type { Kernel } from '../solid/index.ts';
+import { wallOfTag } from './carved.ts';
 import { freeId } from './change.ts';
-import { type MatingFace, matingFaces } from './faces.ts';
+import type { MatingFace } from './faces.ts';
 import type { Finding } from './findings.ts';
 import { mm } from './findings.ts';
 import { type FitResult, fitTo } from './fits.ts';
 import { type PlacedJoint, placeJoints, wallLimits } from './joints.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
-import { type Anchor, isFilm, type KeyedSolid, keySolids } from './pieces.ts';
-import { planeInSource, type SeamPlace, seamPlace } from './place.ts';
+import { partModel } from './parting.ts';
+import type { Anchor } from './pieces.ts';
+import { planeInSource, type SeamPlace } from './place.ts';
 import type { Plan } from './schema.ts';
-import { cutBody, EvalCache, type SizedBody, sizedBody } from './stages.ts';
+import { EvalCache, type SizedBody } from './stages.ts';
 
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
@@ -34,6 +37,8 @@ export interface Piece {
   readonly code: string;
   /** where it sits: "upper left" */
   readonly name: string;
+  /** set aside: not made */
+  readonly aside: boolean;
   readonly body: string;
   readonly solid: Solid;
   /** one a cap of the solid: the cap with its joints */
@@ -66,6 +71,8 @@ export interface Evaluation {
 export interface EvalContext {
   /** triangulates what ear cutting refuses */
   readonly fallback: Triangulator;
+  /** needed for seams that are no planes */
+  readonly kernel?: Kernel;
   readonly cache?: EvalCache;
 }
 
@@ -88,53 +95,33 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
 export function evaluateModel(plan: Plan, model: Model, context: EvalContext): Evaluation {
   const cache = context.cache ?? new EvalCache();
   const { bodies, map } = model;
-  const places = new Map(plan.seams.filter((s) => s.enabled).map((s) => [s.id, seamPlace(s, map)]));
-  const seams = [...places].map(([id, { frame }]) => ({ id, frame }));
-  const findings: Finding[] = [];
-  const faces: MatingFace[] = [];
-  const anchors: Anchor[] = [];
-  const around = new Map<string, { sized: SizedBody; solids: Map<string, Solid> }>();
-  const perBody: { sized: SizedBody; keyed: KeyedSolid[]; closed: boolean }[] = [];
-  const met = new Set<string>();
-
-  for (const body of bodies) {
-    const sized = sizedBody(body, cache);
-    const closed = isClosed(body);
-    if (!closed) findings.push(openBody(body));
-    const stages = cutBody(sized, closed ? seams : [], cache);
-    const last = stages[stages.length - 1];
-    stages.slice(1).forEach((stage, i) => {
-      if (stage.cuts) met.add(seams[i].id);
-      if (stage.film && stage.cuts) findings.push(filmFinding(seams[i].id));
-    });
-    const solids = last.cells
-      .flatMap((cell) => cache.solidsOf(cell, last.frames, context.fallback))
-      .filter((s) => !isFilm(s, last.frames));
-    const { keyed, anchors: kept } = keySolids(body.id, solids, plan, map);
-    anchors.push(...kept);
-    faces.push(...matingFaces(body.id, keyed, last.frames));
-    around.set(body.id, { sized, solids: new Map(keyed.map((k) => [k.key, k.solid])) });
-    perBody.push({ sized, keyed, closed });
-  }
-  for (const { id } of seams) {
-    if (met.has(id)) continue;
-    findings.push({ code: 'seam.misses', severity: 'warn', where: { seam: id }, message: 'This seam cuts nothing.' });
-  }
-
-  const active = plan.joints.filter((j) => seams.some((s) => s.id === j.seam));
-  const { placed, findings: jointFindings } = placeJoints(active, faces, around, places, plan.printer, cache);
+  const parted = partModel(plan, model, { ...context, cache });
+  const { faces, places } = parted;
+  const findings: Finding[] = [...bodies.filter((b) => !isClosed(b)).map(openBody), ...parted.findings];
+  const around = new Map(parted.bodies.map((b) => [b.sized.body.id, b]));
+  const active = plan.joints.filter((j) => parted.seams.includes(j.seam));
+  const { placed, findings: jointFindings } = placeJoints(
+    active,
+    plan.seams,
+    faces,
+    around,
+    places,
+    plan.printer,
+    cache,
+  );
   findings.push(
     ...jointFindings,
     ...bareFaces(plan, faces, placed, places),
     ...overlaps(
-      perBody.map((b) => b.sized),
+      parted.bodies.map((b) => b.sized),
       cache,
     ),
   );
 
   const halves = halvesByCap(placed, faces);
-  const frames = new Map(faces.map((f) => [`${f.body}|${f.seam}`, f.frame]));
-  const pieces = perBody.flatMap(({ sized, keyed, closed }, b) => {
+  const frames = new Map(faces.map((f) => [`${f.body}|${f.plane}`, f.frame]));
+  const notes = new Map(plan.pieces.map((n) => [n.key, n]));
+  const pieces = parted.bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
     return sorted.map(({ key, solid, box }, i): Piece => {
@@ -149,8 +136,9 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       const size = sizeOf(fullBox);
       return {
         key,
-        code: `${letters(b)}${i + 1}`,
-        name: names[i],
+        code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
+        name: notes.get(key)?.name || names[i],
+        aside: notes.get(key)?.aside ?? false,
         body: sized.body.id,
         solid,
         caps,
@@ -164,9 +152,9 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       };
     });
   });
-  for (const p of pieces) if (!p.fit.fits) findings.push(tooBig(plan, p, map));
-  const box = perBody.map((b) => b.sized.box).reduce(uniteBoxes);
-  return { map, box, pieces, faces, joints: placed, findings, anchors };
+  for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
+  const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
+  return { map, box, pieces, faces, joints: placed, findings, anchors: parted.anchors };
 }
 
 /**
@@ -176,7 +164,9 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
 export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint: number[] } {
   const { solid, caps } = piece;
   const paints = [...new Set(solid.tags)];
-  const table: Tag[] = paints.map(() => ({ kind: 'skin', body: piece.body }));
+  const table: Tag[] = paints.map((p) =>
+    wallOfTag(p) ? { kind: 'cap', seam: '' } : { kind: 'skin', body: piece.body },
+  );
   const skinTag = new Map(paints.map((p, i) => [p, i]));
   const positions = new Float64Array(solid.positions.length + caps.reduce((n, c) => n + c.extra.length, 0));
   const triangles = new Uint32Array(piece.triangles * 3);
@@ -201,12 +191,16 @@ export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint
     at += cap.triangles.length;
   });
   const main = commonest(solid.tags);
-  return { mesh: { positions, triangles, tags }, tags: table, paint: table.map((_, i) => paints[i] ?? main) };
+  return {
+    mesh: { positions, triangles, tags },
+    tags: table,
+    paint: table.map((_, i) => (paints[i] === undefined || wallOfTag(paints[i]) ? main : paints[i])),
+  };
 }
 
 function commonest(tags: Uint32Array): number {
   const votes = new Map<number, number>();
-  for (const t of tags) votes.set(t, (votes.get(t) ?? 0) + 1);
+  for (const t of tags) if (!wallOfTag(t)) votes.set(t, (votes.get(t) ?? 0) + 1);
   return [...votes].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }
 
@@ -266,15 +260,6 @@ function openBody(body: Body): Finding {
   };
 }
 
-const filmFinding = (seam: string): Finding => ({
-  code: 'seam.film',
-  severity: 'warn',
-  where: { seam },
-  message:
-    'The seam lies flush with faces on both of its sides, so a film thinner than a print line stays on one of them. ' +
-    'Move it a little.',
-});
-
 /** A mating face nobody has joined yet, with a pin that would fit in its roomiest place. */
 function bareFaces(
   plan: Plan,
@@ -284,9 +269,9 @@ function bareFaces(
 ): Finding[] {
   const limits = wallLimits(plan.printer);
   return faces
-    .filter((f) => !placed.some((j) => j.face === f.id))
+    .filter((f) => places.has(f.plane) && !placed.some((j) => j.face === f.id))
     .map((f): Finding => {
-      const pole = poleOf(f.caps[0]);
+      const pole = poleOf(f.region);
       const diameter = Math.min(8, Math.floor((pole.distance - limits.warn - 0.2) * 1.6 * 2) / 2);
       const finding: Finding = {
         code: 'face.bare',
@@ -299,7 +284,8 @@ function bareFaces(
         id: freeId('j', plan.joints),
         kind: 'pin' as const,
         seam: f.seam,
-        at: places.get(f.seam)!.toSource([rounded(pole.u), rounded(pole.v)]),
+        ...(f.part !== undefined && { part: f.part }),
+        at: places.get(f.plane)!.toSource([rounded(pole.u), rounded(pole.v)]),
         shape: 'hexagon' as const,
         diameter,
         depth: diameter,

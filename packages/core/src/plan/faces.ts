@@ -1,15 +1,22 @@
-import type { CapRegion, Frame } from '../cut/index.ts';
+import { type CapRegion, commonRegions, type FlatRegion, type Frame } from '../cut/index.ts';
 import type { KeyedSolid } from './pieces.ts';
+import { seamOfPlane } from './place.ts';
 
 /** A region in which two pieces touch, at one seam. */
 export interface MatingFace {
   readonly id: string;
   readonly seam: string;
+  /** half-plane of a fan, or straight stretch of a profile */
+  readonly part?: number;
+  /** id of its plane: the seam's, or with the part's number */
+  readonly plane: string;
   readonly body: string;
   /** the piece on the − side of the seam, and the one on its + side */
   readonly pieces: readonly [string, string];
-  /** the region as a cap of either piece; their outlines are the same */
+  /** the caps of the two pieces that it lies on */
   readonly caps: readonly [CapRegion, CapRegion];
+  /** where they touch: mostly the whole of both caps, whose outlines are then the same */
+  readonly region: FlatRegion;
   readonly frame: Frame;
   /** mm² */
   readonly area: number;
@@ -24,27 +31,49 @@ export function matingFaces(
   solids: readonly KeyedSolid[],
   frames: ReadonlyMap<string, Frame>,
 ): MatingFace[] {
-  const plus = new Map<string, { piece: string; cap: CapRegion }>();
+  const plus = new Map<string, Side>();
   for (const { key, solid } of solids) {
     for (const cap of solid.caps) if (cap.side > 0) plus.set(fingerprint(cap), { piece: key, cap });
   }
   const faces: MatingFace[] = [];
+  const alone: Side[] = [];
+  const pair = ({ piece, cap }: Side, mate: Side, region: FlatRegion): void => {
+    faces.push({
+      id: `${cap.seam}@${piece}~${mate.piece}`,
+      plane: cap.seam,
+      ...seamOfPlane(cap.seam),
+      body,
+      pieces: [piece, mate.piece],
+      caps: [cap, mate.cap],
+      region,
+      frame: frames.get(cap.seam)!,
+      area: region.area,
+    });
+  };
   for (const { key, solid } of solids) {
     for (const cap of solid.caps) {
-      const mate = cap.side < 0 ? plus.get(fingerprint(cap)) : undefined;
-      if (!mate || cap.area <= 0) continue;
-      faces.push({
-        id: `${cap.seam}@${key}~${mate.piece}`,
-        seam: cap.seam,
-        body,
-        pieces: [key, mate.piece],
-        caps: [cap, mate.cap],
-        frame: frames.get(cap.seam)!,
-        area: cap.area,
-      });
+      if (cap.side > 0 || cap.area <= 0) continue;
+      const print = fingerprint(cap);
+      const mate = plus.get(print);
+      if (mate) {
+        pair({ piece: key, cap }, mate, cap);
+        plus.delete(print);
+      } else alone.push({ piece: key, cap });
+    }
+  }
+  // a later seam cut one side only, or the kernel has rounded each side in its own way
+  for (const side of alone) {
+    for (const mate of plus.values()) {
+      if (mate.cap.seam !== side.cap.seam || mate.cap.area <= 0) continue;
+      for (const region of commonRegions(side.cap, mate.cap)) pair(side, mate, region);
     }
   }
   return numbered(faces);
+}
+
+interface Side {
+  readonly piece: string;
+  readonly cap: CapRegion;
 }
 
 const prints = new WeakMap<CapRegion, string>();
@@ -82,7 +111,7 @@ function numbered(faces: MatingFace[]): MatingFace[] {
   return faces.map((f) => {
     const group = groups.get(f.id)!;
     if (group.length === 1) return f;
-    const sorted = [...group].sort((a, b) => a.caps[0].outer2[0] - b.caps[0].outer2[0] || b.area - a.area);
+    const sorted = [...group].sort((a, b) => a.region.outer2[0] - b.region.outer2[0] || b.area - a.area);
     const n = sorted.indexOf(f) + 1;
     return n === 1 ? f : { ...f, id: `${f.id}.${n}` };
   });

@@ -13,8 +13,8 @@ import {
 import { rayHits } from '../mesh/index.ts';
 import type { MatingFace } from './faces.ts';
 import { type Finding, type Mend, mm } from './findings.ts';
-import type { SeamPlace } from './place.ts';
-import type { Joint, Printer } from './schema.ts';
+import { planeOfJoint, type SeamPlace } from './place.ts';
+import type { Joint, Printer, Seam } from './schema.ts';
 import type { EvalCache, SizedBody } from './stages.ts';
 
 /** A joint on its mating face, with what was measured of it. Lengths in mm, at the plan's size. */
@@ -71,6 +71,7 @@ export function pinOf(joint: Joint): Pin {
  */
 export function placeJoints(
   joints: readonly Joint[],
+  seams: readonly Seam[],
   faces: readonly MatingFace[],
   around: ReadonlyMap<string, Around>,
   places: ReadonlyMap<string, SeamPlace>,
@@ -82,12 +83,17 @@ export function placeJoints(
   const prisms: { joint: PlacedJoint; prism: Prism }[] = [];
   for (const joint of joints) {
     if (!joint.enabled) continue;
-    const place = places.get(joint.seam)!;
+    const plane = planeOfJoint(
+      joint,
+      seams.find((s) => s.id === joint.seam),
+    );
+    const place = places.get(plane);
+    if (!place) continue;
     const [u, v] = place.toModel(joint.at);
     const pin = pinOf(joint);
     const form = pinForm(pin, u, v);
-    const own = faces.filter((f) => f.seam === joint.seam);
-    const here = own.filter((f) => inRegion(f.caps[0], u, v));
+    const own = faces.filter((f) => f.plane === plane);
+    const here = own.filter((f) => inRegion(f.region, u, v));
     const blank: PlacedJoint = {
       id: joint.id,
       face: null,
@@ -124,9 +130,9 @@ export function placeJoints(
     const env = around.get(face.body)!;
     const direction = malePlus ? -1 : 1;
     const mouth = form.socket[0].loop;
-    const edge = outlineRoom(face.caps[0], mouth);
+    const edge = outlineRoom(face.region, mouth);
     const prism: Prism = { frame: face.frame, outline: mouth, depth: pin.socketDepth, direction };
-    const wallOf = (p: Prism, at: string): number => socketWall(p, at, env, socket, joint.seam, cache);
+    const wallOf = (p: Prism, at: string): number => socketWall(p, at, env, socket, plane, cache);
     const shape = `${pin.shape}:${pin.diameter}:${pin.gap}:${pin.turn}:${u}:${v}`;
     const wall = Math.min(edge, wallOf(prism, `${shape}:${pin.socketDepth}`));
     const root = rootMaterial(form, face, direction, env, `${shape}:${direction}`, cache);
@@ -141,7 +147,7 @@ export function placeJoints(
     }
     const full = { ...where, face: face.id, piece: socket };
     const before = findings.length;
-    const overlap = here.length > 1 || windingAt(faces, joint.seam, u, v) !== 1;
+    const overlap = here.length > 1 || windingAt(faces, plane, u, v) !== 1;
     if (overlap) {
       findings.push({
         code: 'joint.overlap',
@@ -254,17 +260,17 @@ function turning(placed: readonly PlacedJoint[], faces: readonly MatingFace[]): 
   return findings;
 }
 
-function windingAt(faces: readonly MatingFace[], seam: string, u: number, v: number): number {
+function windingAt(faces: readonly MatingFace[], plane: string, u: number, v: number): number {
   let sum = 0;
   for (const f of faces) {
-    if (f.seam !== seam) continue;
-    for (const loop of [f.caps[0].outer2, ...f.caps[0].holes2]) sum += winding(loop, u, v);
+    if (f.plane !== plane) continue;
+    for (const loop of [f.region.outer2, ...f.region.holes2]) sum += winding(loop, u, v);
   }
   return sum;
 }
 
 /** Wall from a socket to the skin of its piece and to the piece's other caps. */
-function socketWall(prism: Prism, shape: string, env: Around, piece: string, seam: string, cache: EvalCache): number {
+function socketWall(prism: Prism, shape: string, env: Around, piece: string, plane: string, cache: EvalCache): number {
   const f = prism.frame;
   const key = `wall|${env.sized.key}|${f.origin}|${f.normal}|${f.v}|${prism.direction}|${shape}`;
   const skin = cache.walls.get(
@@ -275,7 +281,7 @@ function socketWall(prism: Prism, shape: string, env: Around, piece: string, sea
   const solid = env.solids.get(piece)!;
   let best = skin;
   for (const cap of solid.caps) {
-    if (cap.seam !== seam) best = Math.min(best, prismToTriangles(prism, solid.positions, cap.triangles, best));
+    if (cap.seam !== plane) best = Math.min(best, prismToTriangles(prism, solid.positions, cap.triangles, best));
   }
   return best;
 }
@@ -362,7 +368,7 @@ function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], place: Seam
   let best: MatingFace | undefined;
   let least = Infinity;
   for (const f of faces) {
-    const pole = poleOf(f.caps[0]);
+    const pole = poleOf(f.region);
     const d = Math.hypot(pole.u - u, pole.v - v);
     if (d < least) {
       least = d;
@@ -370,20 +376,20 @@ function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], place: Seam
     }
   }
   if (!best) return { label: 'Remove this joint', change: { do: 'removeJoint', id: joint.id } };
-  const pole = poleOf(best.caps[0]);
+  const pole = poleOf(best.region);
   return moveTo(joint, pole.u, pole.v, place, `Move it ${mm(least)} onto the face`);
 }
 
 /** Moves the joint towards the roomiest place of its face until the wall holds; else makes it thinner there. */
 function edgeMend(joint: Joint, pin: Pin, face: MatingFace, place: SeamPlace, wanted: number): Mend | undefined {
-  const pole = poleOf(face.caps[0]);
+  const pole = poleOf(face.region);
   const [u, v] = place.toModel(joint.at);
   for (let k = 1; k <= 40; k++) {
     const s = k / 40;
     const nu = u + (pole.u - u) * s;
     const nv = v + (pole.v - v) * s;
     const loop = pinForm(pin, rounded(nu), rounded(nv)).socket[0].loop;
-    if (outlineRoom(face.caps[0], loop) >= wanted) {
+    if (outlineRoom(face.region, loop) >= wanted) {
       return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
     }
   }

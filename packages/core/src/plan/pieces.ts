@@ -10,7 +10,9 @@ import {
   rayHits,
   type Vec3,
 } from '../mesh/index.ts';
+import { wallOfTag } from './carved.ts';
 import { pieceOrder } from './names.ts';
+import { seamOfPlane } from './place.ts';
 import type { Plan } from './schema.ts';
 
 /** A solid with the key it is known by. */
@@ -23,12 +25,44 @@ export interface KeyedSolid {
 /** A point inside a piece that shares its seams with others, in the source model's coordinates. */
 export type Anchor = Plan['anchors'][number];
 
-/** Body and the sorted seams and sides of the caps: b1/s1+.s2- */
-function baseKey(body: string, solid: Solid): string {
+/**
+ * Body and the sorted seams and sides of the caps: b1/s1+.s2-. Each half-plane of a fan counts for itself; of other seams
+ * with several faces only the seam. `order` has the ids of the seams that cut, as tags of bent walls count them.
+ */
+function baseKey(body: string, solid: Solid, plan: Plan, order: readonly string[]): string {
   const sides = new Map<string, Set<number>>();
-  for (const c of solid.caps) sides.set(c.seam, (sides.get(c.seam) ?? new Set()).add(c.side));
+  const add = (seam: string, side: number): void => {
+    sides.set(seam, (sides.get(seam) ?? new Set()).add(side));
+  };
+  for (const c of solid.caps) {
+    const { seam } = seamOfPlane(c.seam);
+    const fan = plan.seams.some((s) => s.id === seam && s.kind === 'fan');
+    add(fan ? c.seam : seam, c.side);
+  }
+  for (const tag of tagsOf(solid)) {
+    const wall = wallOfTag(tag);
+    if (wall) add(order[wall.depth], wall.side);
+  }
   const parts = [...sides].map(([seam, set]) => seam + (set.size > 1 ? '±' : set.has(1) ? '+' : '-')).sort();
   return parts.length > 0 ? `${body}/${parts.join('.')}` : body;
+}
+
+const known = new WeakMap<Uint32Array, ReadonlySet<number>>();
+
+/** The tags that occur on a solid's skin. */
+export function tagsOf({ tags }: Solid): ReadonlySet<number> {
+  let set = known.get(tags);
+  if (!set) {
+    const found = new Set<number>();
+    let last = -1;
+    for (const t of tags) {
+      if (t !== last) found.add(t);
+      last = t;
+    }
+    set = found;
+    known.set(tags, set);
+  }
+  return set;
 }
 
 /**
@@ -39,12 +73,13 @@ export function keySolids(
   body: string,
   solids: readonly Solid[],
   plan: Plan,
+  order: readonly string[],
   map: Affine,
 ): { keyed: KeyedSolid[]; anchors: Anchor[] } {
   const back = inverse(map);
   const groups = new Map<string, Solid[]>();
   for (const s of solids) {
-    const base = baseKey(body, s);
+    const base = baseKey(body, s, plan, order);
     groups.set(base, [...(groups.get(base) ?? []), s]);
   }
   const keyed: KeyedSolid[] = [];

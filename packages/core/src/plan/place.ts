@@ -1,6 +1,17 @@
-import { type Frame, fromFrame, makeFrame } from '../cut/index.ts';
-import { type Affine, dot, inverse, mapNormal, mapPoint, mapVector, sub, type Vec3 } from '../mesh/index.ts';
-import type { Seam } from './schema.ts';
+import { type Fan, type Frame, fromFrame, makeFan, makeFrame } from '../cut/index.ts';
+import {
+  type Affine,
+  cross,
+  dot,
+  inverse,
+  mapNormal,
+  mapPoint,
+  mapVector,
+  normalize,
+  sub,
+  type Vec3,
+} from '../mesh/index.ts';
+import type { Joint, Seam } from './schema.ts';
 
 /** A seam's plane as it stands on the model, and the way between its (u, v) in source and model coordinates. */
 export interface SeamPlace {
@@ -25,7 +36,8 @@ export function seamPlace(seam: Plane, map: Affine): SeamPlace {
   };
 }
 
-const inFrame = (f: Frame, p: Vec3): [number, number] => {
+/** (u, v) of a point in a frame. */
+export const inFrame = (f: Frame, p: Vec3): [number, number] => {
   const d = sub(p, f.origin);
   return [dot(d, f.u), dot(d, f.v)];
 };
@@ -40,4 +52,55 @@ export function planeInSource(
     origin: [...mapPoint(back, origin)] as [number, number, number],
     normal: [...mapNormal(back, normal)] as [number, number, number],
   };
+}
+
+/** A half-plane of a fan: what it is known by, its place, and the direction away from the axis. */
+interface BladePlace {
+  readonly id: string;
+  readonly place: SeamPlace;
+  readonly outward: Vec3;
+}
+
+/** What the planes of a seam are known by: the seam's own id where it has one plane, else with the number of the part. */
+export const planeId = (seam: string, part: number): string => `${seam}:${part}`;
+
+/** The plane that a joint lies on. */
+export function planeOfJoint(joint: Pick<Joint, 'seam' | 'part'>, seam: Seam | undefined): string {
+  const single = seam === undefined || (seam.kind === 'flat' && !seam.bound);
+  return single ? joint.seam : planeId(joint.seam, joint.part ?? 0);
+}
+
+/** Seam and part of a plane's id. */
+export function seamOfPlane(plane: string): { seam: string; part?: number } {
+  const at = plane.indexOf(':');
+  return at < 0 ? { seam: plane } : { seam: plane.slice(0, at), part: Number(plane.slice(at + 1)) };
+}
+
+/** The half-planes of a fan on the model. In each, v runs along the axis and u away from it (or, mirrored, towards it). */
+export function bladesOf(fan: Extract<Seam, { kind: 'fan' }>, map: Affine): BladePlace[] {
+  const { v: first, normal: axis } = makeFrame(fan.origin, fan.normal, fan.up);
+  const second = cross(axis, first);
+  return Array.from({ length: fan.count }, (_, h) => {
+    const angle = fan.phase + (h / fan.count) * 2 * Math.PI;
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    const outward = [0, 1, 2].map((k) => first[k] * c + second[k] * s) as unknown as Vec3;
+    return {
+      id: planeId(fan.id, h),
+      place: seamPlace(
+        { origin: fan.origin, normal: [...cross(outward, axis)] as Seam['normal'], up: [...axis] as Seam['normal'] },
+        map,
+      ),
+      outward: normalize(mapVector(map, outward)),
+    };
+  });
+}
+
+/** A fan of the plan as it cuts the model. */
+export function placedFan(fan: Extract<Seam, { kind: 'fan' }>, map: Affine): Fan {
+  const { normal: axis } = makeFrame(fan.origin, fan.normal, fan.up);
+  return makeFan(
+    mapPoint(map, fan.origin),
+    mapVector(map, axis),
+    bladesOf(fan, map).map(({ id, place, outward }) => ({ seam: id, frame: place.frame, outward })),
+  );
 }

@@ -12,22 +12,67 @@ export const printerSchema = z.strictObject({
   kind: z.enum(['filament', 'resin']).default('filament'),
 });
 
-export const seamSchema = z.strictObject({
+/** The key of a piece, as evaluation gives it. */
+const pieceKey = z.string().min(1).max(2000);
+
+const uv = z.tuple([finite, finite]);
+
+/** What every kind of seam has. Places and directions are in the source model's coordinates. */
+const seamCommon = {
   id,
   name: name.default(''),
-  kind: z.literal('flat'),
-  /** a point of the plane and its normal, in the source model's coordinates */
+  /** a point of the seam */
   origin: vec3,
+  /** flat: square to its plane; fan and ring: along the axis; profile: along the sweep */
   normal: direction,
   up: direction.optional(),
   enabled: z.boolean().default(true),
+  /** keys of the pieces that it cuts, as they stand before it; without it all */
+  scope: z.array(pieceKey).max(500).optional(),
+};
+
+/** Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. */
+export const regionsSchema = z.strictObject({
+  mode: z.enum(['all', 'only', 'allBut']).default('all'),
+  seeds: z.array(uv).max(200).default([]),
 });
+
+export const seamSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    ...seamCommon,
+    kind: z.literal('flat'),
+    regions: regionsSchema.optional(),
+    /** cuts inside this box only, whose own sides are closed faces; corners in source coordinates */
+    bound: z.strictObject({ min: vec3, max: vec3 }).optional(),
+  }),
+  z.strictObject({
+    ...seamCommon,
+    kind: z.literal('fan'),
+    /** half-planes round the axis */
+    count: z.int().min(2).max(72),
+    /** turns all of them, radians */
+    phase: finite.default(0),
+  }),
+  z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6) }),
+  z.strictObject({
+    ...seamCommon,
+    kind: z.literal('profile'),
+    /** the line, (u, v) in the plane square to the sweep */
+    points: z.array(uv).min(2).max(400),
+    /** straight from point to point; an arc through three; a smooth curve through all */
+    curve: z.enum(['line', 'arc', 'free']).default('line'),
+    /** how far the middle of the sheet stands out sideways along the sweep */
+    bend: finite.default(0),
+  }),
+]);
 
 export const jointSchema = z
   .strictObject({
     id,
     kind: z.literal('pin'),
     seam: id,
+    /** which half-plane of a fan, or which straight stretch of a profile */
+    part: z.int().min(0).max(999).optional(),
     /** centre, (u, v) in the seam's plane, source coordinates */
     at: z.tuple([finite, finite]),
     shape: z.enum(['round', 'square', 'hexagon']).default('round'),
@@ -60,10 +105,32 @@ export const jointSchema = z
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
 export const anchorSchema = z.strictObject({ key: z.string().max(2000), at: vec3 });
 
+/** A place that seams should keep out of, in source coordinates. */
+export const zoneSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ id, name: name.default(''), kind: z.literal('sphere'), at: vec3, radius: between(1e-4, 1e6) }),
+  z.strictObject({ id, name: name.default(''), kind: z.literal('box'), at: vec3, size: vec3 }),
+]);
+
+/** What the maker says of a piece. */
+export const pieceSchema = z.strictObject({
+  key: pieceKey,
+  /** its own name, instead of that of its place */
+  name: name.optional(),
+  /** set aside: it is not made */
+  aside: z.boolean().default(false),
+  /** made from another piece's file, as it is or mirrored */
+  copyOf: z.strictObject({ key: pieceKey, mirrored: z.boolean().default(false) }).optional(),
+});
+
 /** What the maker says of a body; the recipe's steps say what is done to it. */
 export const bodySchema = z.strictObject({
   id,
   name: name.optional(),
+  /** letters that its pieces' numbers follow, instead of A, B, C … */
+  code: z
+    .string()
+    .regex(/^[A-Za-z][A-Za-z0-9-]{0,7}$/, 'must be 1 to 8 letters, digits or -')
+    .optional(),
   /** bodies with the same group belong together, without being joined */
   group: name.optional(),
   hidden: z.boolean().default(false),
@@ -88,6 +155,10 @@ export const planSchema = z
     seams: z.array(seamSchema).max(200).default([]),
     joints: z.array(jointSchema).max(5000).default([]),
     anchors: z.array(anchorSchema).max(5000).default([]),
+    zones: z.array(zoneSchema).max(200).default([]),
+    pieces: z.array(pieceSchema).max(5000).default([]),
+    /** pieces that differ by no more than this count as equal, mm */
+    alike: between(0, 5).default(0.05),
   })
   .superRefine((plan, context) => {
     const unique = (list: readonly { id: string }[], where: string): void => {
@@ -102,6 +173,7 @@ export const planSchema = z
     unique(plan.seams, 'seams');
     unique(plan.joints, 'joints');
     unique(plan.bodies, 'bodies');
+    unique(plan.zones, 'zones');
     plan.joints.forEach((joint, i) => {
       if (!plan.seams.some((s) => s.id === joint.seam)) {
         context.addIssue({ code: 'custom', path: ['joints', i, 'seam'], message: `there is no seam “${joint.seam}”` });
@@ -114,6 +186,12 @@ export type Plan = z.output<typeof planSchema>;
 export type PlanInput = z.input<typeof planSchema>;
 export type Printer = z.output<typeof printerSchema>;
 export type Seam = z.output<typeof seamSchema>;
+export type SeamInput = z.input<typeof seamSchema>;
+export type FlatSeam = Extract<Seam, { kind: 'flat' }>;
+export type ProfileSeam = Extract<Seam, { kind: 'profile' }>;
+export type SeamRegions = z.output<typeof regionsSchema>;
+export type Zone = z.output<typeof zoneSchema>;
+export type PieceNote = z.output<typeof pieceSchema>;
 export type Joint = z.output<typeof jointSchema>;
 export type BodyNote = z.output<typeof bodySchema>;
 export type Measure = z.output<typeof measureSchema>;

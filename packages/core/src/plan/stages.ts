@@ -1,8 +1,7 @@
 import {
   type CapRegion,
   type Cell,
-  cellOf,
-  cutCells,
+  cellOfSolid,
   extent,
   type Frame,
   type Solid,
@@ -24,6 +23,7 @@ import {
 } from '../mesh/index.ts';
 import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
+import type { Stage } from './cutting.ts';
 
 /** A body at the plan's size. */
 export interface SizedBody {
@@ -34,18 +34,6 @@ export interface SizedBody {
   /** how near to a plane a vertex counts as on it, mm */
   readonly window: number;
   blocks(): Blocks;
-}
-
-/** A body after some seams. */
-export interface Stage {
-  readonly key: string;
-  readonly cells: readonly Cell[];
-  /** effective frame of each seam so far */
-  readonly frames: ReadonlyMap<string, Frame>;
-  /** the last seam met the body */
-  readonly cuts: boolean;
-  /** the last seam lies flush with faces that look both ways */
-  readonly film: boolean;
 }
 
 /**
@@ -64,6 +52,7 @@ export class EvalCache {
   readonly bodies = new ByteCache<SizedBody>(1 << 30);
   readonly stages = new ByteCache<Stage>(1 << 30);
   readonly walls = new ByteCache<number>(1 << 20);
+  private readonly cells = new WeakMap<Solid, Cell>();
   private readonly overlaps = new ByteCache<boolean>(1 << 20);
   private readonly maps = new ByteCache<IndexedMesh>(1 << 30);
   private readonly solids = new WeakMap<Cell, Solid[]>();
@@ -107,6 +96,16 @@ export class EvalCache {
       this.solids.set(cell, solids);
     }
     return solids;
+  }
+
+  /** A solid as a cell, the same one for the same solid. */
+  cellOf(solid: Solid): Cell {
+    let cell = this.cells.get(solid);
+    if (!cell) {
+      cell = cellOfSolid(solid);
+      this.cells.set(solid, cell);
+    }
+    return cell;
   }
 
   /** The cap as it was built last when `print` is the same, so that unchanged caps stay the same object. */
@@ -174,52 +173,4 @@ export function sizedBody(body: Body, cache: EvalCache): SizedBody {
     },
     () => mesh.positions.byteLength + mesh.triangles.byteLength * 2,
   );
-}
-
-/** Cuts a body by the seams in order: the whole body first, then the state after each seam, all kept. */
-export function cutBody(
-  sized: SizedBody,
-  seams: readonly { readonly id: string; readonly frame: Frame }[],
-  cache: EvalCache,
-): Stage[] {
-  let stage = cache.stages.get(
-    sized.key,
-    (): Stage => ({ key: sized.key, cells: [cellOf(sized.mesh)], frames: new Map(), cuts: false, film: false }),
-    () => 100,
-  );
-  const stages = [stage];
-  for (const { id, frame } of seams) {
-    const before = stage;
-    const key = `${before.key}|${id}:${frame.origin}:${frame.normal}:${frame.v}`;
-    stage = cache.stages.get(
-      key,
-      () => nextStage(key, before, sized, id, frame),
-      (made) => freshBytes(made, before),
-    );
-    stages.push(stage);
-  }
-  return stages;
-}
-
-function nextStage(key: string, before: Stage, sized: SizedBody, id: string, frame: Frame): Stage {
-  const normals = new Map([...before.frames].map(([s, f]) => [s, f.normal]));
-  const { parts, plane, film } = cutCells(before.cells, id, frame, sized.window, normals);
-  const frames = new Map(before.frames).set(id, plane);
-  const cells: Cell[] = [];
-  let cuts = false;
-  for (const { above, below } of parts) {
-    cuts ||= above !== null && below !== null;
-    if (below) cells.push(below);
-    if (above) cells.push(above);
-  }
-  return { key, cells, frames, cuts, film };
-}
-
-function freshBytes(stage: Stage, before: Stage): number {
-  const known = new Set(before.cells);
-  let sum = 100;
-  for (const c of stage.cells) {
-    if (!known.has(c)) sum += c.positions.byteLength + c.triangles.byteLength + c.tags.byteLength;
-  }
-  return sum;
 }

@@ -1,0 +1,88 @@
+import { cross, dot, normalize, type Vec3 } from '../mesh/index.ts';
+import type { Cell } from './cell.ts';
+import type { Blade, Fan } from './fan.ts';
+import { atOffset, type Frame } from './frame.ts';
+
+/** A fan of half-planes round the line through `origin` along `axis`; `outward` leads away from it in each. */
+export function makeFan(
+  origin: Vec3,
+  axis: Vec3,
+  blades: readonly { readonly seam: string; readonly frame: Frame; readonly outward: Vec3 }[],
+): Fan {
+  const a = normalize(axis);
+  const first = blades[0].outward;
+  const along = dot(first, a);
+  const x = normalize([first[0] - a[0] * along, first[1] - a[1] * along, first[2] - a[2] * along]);
+  const y = cross(a, x);
+  const placed = blades.map(({ seam, frame, outward }): Blade & { angle: number } => {
+    const [c, s] = [dot(outward, x), dot(outward, y)];
+    const l = Math.hypot(c, s);
+    const angle = Math.atan2(s, c);
+    return { seam, frame, ray: [c / l, s / l], angle: angle < -1e-12 ? angle + 2 * Math.PI : angle };
+  });
+  placed.sort((p, q) => p.angle - q.angle);
+  return { origin, axis: a, x, y, blades: placed.map(({ seam, frame, ray }) => ({ seam, frame, ray })) };
+}
+
+/**
+ * Moves a fan as a whole within a tiny window, so that no vertex lies on one of its half-planes or on its axis: of some
+ * places round the one asked for, that with the widest gap to the nearest vertex.
+ */
+export function clearFan(fan: Fan, cells: readonly Cell[], window: number): Fan {
+  const near: number[] = [];
+  for (const { positions } of cells) nearFan(fan, positions, window, near);
+  if (near.length === 0) return fan;
+  let best = -1;
+  let shift: [number, number] = [0, 0];
+  for (let k = 0; k < 48; k++) {
+    // a sunflower of places: even over the disc, in no line with any blade
+    const r = window * 0.9 * Math.sqrt((k + 0.5) / 48);
+    const a = k * 2.399963229728653 + 0.1;
+    const [u, v] = [r * Math.cos(a), r * Math.sin(a)];
+    const gap = gapOf(fan, near, u, v, best);
+    if (gap > best) {
+      best = gap;
+      shift = [u, v];
+    }
+  }
+  const by = [0, 1, 2].map((i) => fan.x[i] * shift[0] + fan.y[i] * shift[1]) as unknown as Vec3;
+  const { origin } = fan;
+  return {
+    ...fan,
+    origin: [origin[0] + by[0], origin[1] + by[1], origin[2] + by[2]],
+    blades: fan.blades.map((b) => ({ ...b, frame: atOffset(b.frame, b.frame.offset + dot(b.frame.normal, by)) })),
+  };
+}
+
+/** Adds (x, y) of every vertex near a half-plane to `near`. */
+function nearFan({ origin, x, y, blades }: Fan, p: Float64Array, window: number, near: number[]): void {
+  for (let k = 0; k < p.length; k += 3) {
+    const dx = p[k] - origin[0];
+    const dy = p[k + 1] - origin[1];
+    const dz = p[k + 2] - origin[2];
+    const a = x[0] * dx + x[1] * dy + x[2] * dz;
+    const b = y[0] * dx + y[1] * dy + y[2] * dz;
+    for (let i = 0; i < blades.length; i++) {
+      const [c, s] = blades[i].ray;
+      const d = c * b - s * a;
+      if (d > window || d < -window || c * a + s * b < -window) continue;
+      near.push(a, b);
+      break;
+    }
+  }
+}
+
+/** Least distance of the near vertices to any blade's plane after a shift; stops below `enough`. */
+function gapOf(fan: Fan, near: readonly number[], u: number, v: number, enough: number): number {
+  let gap = Infinity;
+  for (const { ray } of fan.blades) {
+    const [c, s] = ray;
+    for (let i = 0; i < near.length; i += 2) {
+      const d = Math.abs(c * (near[i + 1] - v) - s * (near[i] - u));
+      if (d >= gap) continue;
+      gap = d;
+      if (gap <= enough) return gap;
+    }
+  }
+  return gap;
+}

@@ -1,0 +1,117 @@
+import { type CapLoops, type Cell, closeCell, closedMesh, type Frame, type Triangulator } from '../cut/index.ts';
+import type { IndexedMesh } from '../mesh/index.ts';
+import { carve, type Kernel } from '../solid/index.ts';
+import type { Cutter } from './cutter.ts';
+
+// Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left. While the
+// kernel works, caps and the facets of the cutter have tags too.
+const WALL = 1 << 20;
+const CAPS = 1 << 26;
+const FACETS = 1 << 27;
+
+/** The tag of a bent wall, by the seam's place among those that cut and its side. */
+export const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
+
+/** Which seam left a wall, and on which side; null for the model's own skin. */
+export function wallOfTag(tag: number): { readonly depth: number; readonly side: 1 | -1 } | null {
+  if (tag < WALL) return null;
+  return { depth: (tag - WALL) >> 1, side: (tag & 1) === 1 ? 1 : -1 };
+}
+
+/**
+ * Parts a cell by a cutter: what is inside it (the seam's + side) and what is outside. Flat facets come out as caps, bent
+ * ones as skin with a tag of their own. Throws GephyraError `solid.refused` when the kernel does not take the cell.
+ */
+export function carveCell(
+  cell: Cell,
+  frames: ReadonlyMap<string, Frame>,
+  cutter: Cutter,
+  depth: number,
+  kernel: Kernel,
+  fallback: Triangulator,
+): { inside: Cell | null; outside: Cell | null } {
+  const known: Pick<CapLoops, 'seam' | 'side'>[] = [];
+  const capTag = (seam: string, side: 1 | -1): number => {
+    let at = known.findIndex((c) => c.seam === seam && c.side === side);
+    if (at < 0) at = known.push({ seam, side }) - 1;
+    return CAPS + at;
+  };
+  const mesh = closedMesh(closeCell(cell, frames, fallback), capTag);
+  const parts = carve(kernel, mesh, cutter.mesh, FACETS);
+  const read = (part: IndexedMesh, side: 1 | -1): Cell | null =>
+    part.tags.length === 0
+      ? null
+      : cellOfTags(part, (tag) => {
+          if (tag >= FACETS) {
+            const facet = cutter.facets[tag - FACETS];
+            return facet ? { seam: facet.plane, side } : wallTag(depth, side);
+          }
+          return tag >= CAPS ? known[tag - CAPS] : tag;
+        });
+  return { inside: read(parts.inside, 1), outside: read(parts.outside, -1) };
+}
+
+/** A closed mesh as a cell: triangles whose tag stands for a cap become its loops, the rest is skin. */
+function cellOfTags(mesh: IndexedMesh, meaning: (tag: number) => number | Pick<CapLoops, 'seam' | 'side'>): Cell {
+  const { positions: p, triangles: t, tags } = mesh;
+  const number = new Int32Array(p.length / 3).fill(-1);
+  const order: number[] = [];
+  const renumber = (v: number): number => {
+    if (number[v] < 0) {
+      number[v] = order.length;
+      order.push(v);
+    }
+    return number[v];
+  };
+  const corners: number[] = [];
+  const skinTags: number[] = [];
+  const faces = new Map<string, { cap: Pick<CapLoops, 'seam' | 'side'>; triangles: number[] }>();
+  for (let i = 0; i < tags.length; i++) {
+    const means = meaning(tags[i]);
+    if (typeof means === 'number') {
+      corners.push(renumber(t[i * 3]), renumber(t[i * 3 + 1]), renumber(t[i * 3 + 2]));
+      skinTags.push(means);
+      continue;
+    }
+    const key = `${means.seam} ${means.side}`;
+    const face = faces.get(key) ?? { cap: means, triangles: [] };
+    face.triangles.push(i);
+    faces.set(key, face);
+  }
+  const caps = [...faces.values()].map(({ cap, triangles }) => ({
+    ...cap,
+    loops: rims(t, triangles).map((l) => Uint32Array.from(l, renumber)),
+  }));
+  const positions = new Float64Array(order.length * 3);
+  order.forEach((v, i) => {
+    positions.set(p.subarray(v * 3, v * 3 + 3), i * 3);
+  });
+  return { positions, triangles: Uint32Array.from(corners), tags: Uint32Array.from(skinTags), caps };
+}
+
+/** The closed outlines of some triangles. */
+function rims(t: Uint32Array, list: readonly number[]): number[][] {
+  const edges = new Set<string>();
+  for (const i of list) for (let c = 0; c < 3; c++) edges.add(`${t[i * 3 + c]} ${t[i * 3 + ((c + 1) % 3)]}`);
+  const next = new Map<number, number[]>();
+  for (const edge of edges) {
+    const [a, b] = edge.split(' ').map(Number);
+    if (edges.has(`${b} ${a}`)) continue;
+    next.set(a, [...(next.get(a) ?? []), b]);
+  }
+  const loops: number[][] = [];
+  for (const start of next.keys()) {
+    while (next.get(start)!.length > 0) {
+      const loop: number[] = [];
+      let x = start;
+      do {
+        loop.push(x);
+        const onward = next.get(x)?.pop();
+        if (onward === undefined) break;
+        x = onward;
+      } while (x !== start);
+      if (loop.length > 2) loops.push(loop);
+    }
+  }
+  return loops;
+}

@@ -1,0 +1,241 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { modelOfMeshes } from '../../testing/models.ts';
+import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
+import { toPrintable } from '../formats/index.ts';
+import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
+import { bodiesOf } from '../repair/index.ts';
+import { type Evaluation, evaluate, pieceMesh } from './evaluate.ts';
+import { parsePlan, type SeamInput } from './schema.ts';
+
+const printer = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number] };
+
+/** Evaluates seams over a mesh, bodies as the importer makes them. */
+function cutBy(mesh: IndexedMesh, seams: readonly SeamInput[], more: object = {}): Evaluation {
+  const plan = parsePlan({ version: 1, printer, seams: seams as SeamInput[], ...more });
+  return evaluate(plan, bodiesOf(modelOfMeshes([mesh]), 'Test').bodies, { fallback, kernel });
+}
+
+const codes = (e: Evaluation): string[] =>
+  e.findings
+    .map((f) => f.code)
+    .filter((c) => c.startsWith('seam'))
+    .sort();
+
+/** Every piece closed and taken by the kernel, volumes adding up, and both sides of every plane alike in area. */
+function sound(mesh: IndexedMesh, e: Evaluation, slack = 1e-9): void {
+  const whole = volume(mesh);
+  const sum = e.pieces.reduce((s, p) => s + p.volume, 0);
+  expect(Math.abs(sum / whole - 1)).toBeLessThan(slack);
+  const sides = new Map<string, number>();
+  for (const piece of e.pieces) {
+    const { mesh: own } = pieceMesh(piece);
+    expect(topology(own).watertight).toBe(true);
+    expect(volume(own)).toBeGreaterThan(0);
+    const said = judge(toPrintable(own).mesh);
+    expect(said.status).toBe('NoError');
+    expect(Math.abs(said.volume - piece.volume)).toBeLessThan(1e-5 * whole);
+    for (const cap of piece.solid.caps) sides.set(cap.seam, (sides.get(cap.seam) ?? 0) + cap.side * cap.area);
+  }
+  const largest = Math.max(1, ...e.faces.map((f) => f.area));
+  for (const difference of sides.values()) expect(Math.abs(difference)).toBeLessThan(slack * largest);
+}
+
+const flat = (id: string, origin: number[], normal: number[], more: object = {}) =>
+  ({ id, kind: 'flat', origin, normal, ...more }) as SeamInput;
+const fan = (id: string, origin: number[], normal: number[], count: number, more: object = {}) =>
+  ({ id, kind: 'fan', origin, normal, count, ...more }) as SeamInput;
+
+/** Two upright limbs on one foot. */
+const fork = (): IndexedMesh => {
+  const solid = kernel.Manifold.cube([60, 20, 10])
+    .add(kernel.Manifold.cube([12, 20, 60]))
+    .add(kernel.Manifold.cube([12, 20, 60]).translate([48, 0, 0]));
+  const m = solid.getMesh();
+  return {
+    positions: Float64Array.from(m.vertProperties),
+    triangles: Uint32Array.from(m.triVerts),
+    tags: new Uint32Array(m.triVerts.length / 3),
+  };
+};
+
+describe('a seam limited to regions', () => {
+  it('takes one limb off and leaves the other, which keeps its very triangles', () => {
+    const mesh = fork();
+    const e = cutBy(mesh, [
+      flat('s1', [30, 10, 35], [0, 0, 1], { up: [0, 1, 0], regions: { mode: 'only', seeds: [[-24, 0]] } }),
+    ]);
+    expect(codes(e)).toEqual([]);
+    expect(e.pieces.map((p) => p.key).sort()).toEqual(['b1/s1+', 'b1/s1-']);
+    const limb = e.pieces.find((p) => p.key === 'b1/s1+')!;
+    expect(limb.volume).toBeCloseTo(12 * 20 * 25, 6);
+    expect(limb.box.max[0]).toBeLessThan(13);
+    expect(e.faces).toHaveLength(1);
+    sound(mesh, e);
+    const rest = e.pieces.find((p) => p.key === 'b1/s1-')!;
+    const atCut = [...rest.solid.positions].filter((x, i) => i % 3 === 2 && Math.abs(x - 35) < 1e-6);
+    expect(atCut.length).toBe(e.faces[0].caps[0].outer.length);
+  });
+
+  it('all but one region is the complement', () => {
+    const mesh = fork();
+    const e = cutBy(mesh, [
+      flat('s1', [30, 10, 35], [0, 0, 1], { up: [0, 1, 0], regions: { mode: 'allBut', seeds: [[-24, 0]] } }),
+    ]);
+    expect(e.pieces.find((p) => p.key === 'b1/s1+')!.box.min[0]).toBeGreaterThan(47);
+    sound(mesh, e);
+  });
+
+  it('takes the nearest region within 2 mm of a seed, and says when there is none', () => {
+    const near = cutBy(fork(), [
+      flat('s1', [0, 10, 35], [0, 0, 1], { up: [0, 1, 0], regions: { mode: 'only', seeds: [[13.5, 0]] } }),
+    ]);
+    expect(near.pieces).toHaveLength(2);
+    const far = cutBy(fork(), [
+      flat('s1', [0, 10, 35], [0, 0, 1], { up: [0, 1, 0], regions: { mode: 'only', seeds: [[30, 0]] } }),
+    ]);
+    expect(far.pieces).toHaveLength(1);
+    expect(codes(far)).toEqual(['seam.misses', 'seam.region']);
+  });
+
+  it('a region of a ring parts nothing by itself and is left whole; two seams part the ring together', () => {
+    const ring = torus(60, 48, 20, () => 10);
+    const one = flat('s1', [0, 0, 0], [0, 1, 0], { up: [0, 0, 1], regions: { mode: 'only', seeds: [[-60, 0]] } });
+    const slit = cutBy(ring, [one]);
+    expect(slit.pieces.map((p) => p.key)).toEqual(['b1']);
+    expect(slit.faces).toEqual([]);
+    expect(codes(slit)).toEqual(['seam.partsNothing']);
+    const two = cutBy(ring, [one, flat('s2', [0, 0, 0], [1, 0, 0], { up: [0, 0, 1], regions: { mode: 'only', seeds: [[60, 0]] } })]);
+    expect(two.pieces).toHaveLength(2);
+    expect(codes(two)).toEqual([]);
+    sound(ring, two);
+  });
+
+  it('leaves earlier caps whole where it is off, and cuts them where it is on', () => {
+    const mesh = fork();
+    const e = cutBy(mesh, [
+      flat('s1', [0, 10, 0], [0, 1, 0]),
+      flat('s2', [0, 10, 35], [0, 0, 1], { up: [0, 1, 0], regions: { mode: 'only', seeds: [[6, 0]] } }),
+      flat('s3', [6, 0, 0], [1, 0, 0], { up: [0, 0, 1], regions: { mode: 'only', seeds: [[10, 50]] } }),
+    ]);
+    sound(mesh, e);
+    // s3 lies in the limb and the foot below it, which are one region of the uncut model
+    expect(e.pieces.length).toBe(8);
+  });
+});
+
+describe('a seam with a scope', () => {
+  const tower = box([0, 0, 0], [20, 20, 90]);
+  const first = flat('s1', [0, 0, 30], [0, 0, 1]);
+
+  it('cuts the chosen pieces only', () => {
+    const e = cutBy(tower, [first, flat('s2', [10, 0, 0], [1, 0, 0], { scope: ['b1/s1+'] })]);
+    expect(e.pieces.map((p) => p.key).sort()).toEqual(['b1/s1+.s2+', 'b1/s1+.s2-', 'b1/s1-']);
+    sound(tower, e);
+    // the lower piece has one cap, which both of the upper ones stand on
+    expect(e.faces.map((f) => f.seam).sort()).toEqual(['s1', 's1', 's2']);
+    for (const f of e.faces) if (f.seam === 's1') expect(f.area).toBeCloseTo(200, 4);
+  });
+
+  it('says when its piece is gone, and offers to cut all', () => {
+    const e = cutBy(tower, [flat('s2', [10, 0, 0], [1, 0, 0], { scope: ['b1/s9+'] })]);
+    expect(e.pieces).toHaveLength(1);
+    const [finding] = e.findings.filter((f) => f.code === 'seam.scope');
+    expect(finding.mend?.change).toMatchObject({ do: 'setSeam', id: 's2' });
+  });
+});
+
+describe('a fan', () => {
+  const hoop = torus(100, 96, 24, () => 12);
+
+  it('parts a hoop into equal segments', () => {
+    const e = cutBy(hoop, [fan('f', [0, 0, 0], [0, 0, 1], 6)]);
+    expect(e.pieces).toHaveLength(6);
+    expect(e.faces).toHaveLength(6);
+    for (const p of e.pieces) expect(p.volume / (volume(hoop) / 6)).toBeCloseTo(1, 6);
+    expect(new Set(e.faces.map((f) => f.part)).size).toBe(6);
+    sound(hoop, e);
+  });
+
+  it.each([2, 3, 4, 5, 7])('parts a disc round an axis in the material, through its middle vertex, in %i', (count) => {
+    const disc = kernel.Manifold.cylinder(10, 50, 50, 60).getMesh();
+    const mesh = {
+      positions: Float64Array.from(disc.vertProperties),
+      triangles: Uint32Array.from(disc.triVerts),
+      tags: new Uint32Array(disc.triVerts.length / 3),
+    };
+    const e = cutBy(mesh, [fan('f', [0, 0, 0], [0, 0, 1], count)]);
+    expect(e.pieces).toHaveLength(count);
+    for (const f of e.faces) expect(Math.abs(f.area / 500 - 1)).toBeLessThan(0.002);
+    expect(e.faces).toHaveLength(count);
+    sound(mesh, e);
+  });
+
+  it('with flat seams before and after it, and an axis that leans', () => {
+    const bell = blob(24, 40, 120, (a, z) => 50 + 6 * Math.sin(4 * a) - 10 * z);
+    const e = cutBy(bell, [
+      flat('s1', [0, 0, 10], [0.1, 0.2, 1]),
+      fan('f', [3, -2, 0], [0.1, 0.05, 1], 5, { phase: 0.3 }),
+      flat('s2', [0, 0, -25], [0, 0.3, 1]),
+    ]);
+    expect(e.pieces).toHaveLength(15);
+    sound(bell, e);
+  });
+
+  it('carries joints on its half-planes, which stay with them when the model grows and is mirrored', () => {
+    const joint = { id: 'j1', kind: 'pin' as const, seam: 'f', part: 2, at: [100, 0] as [number, number], diameter: 6, depth: 6 };
+    for (const recipe of [[], [{ kind: 'scale', factor: 2 }], [{ kind: 'mirror', at: [0, 0, 0], normal: [1, 0, 0] }]]) {
+      const e = cutBy(hoop, [fan('f', [0, 0, 0], [0, 0, 1], 6)], { joints: [joint], recipe });
+      expect(e.joints[0].built).toBe(true);
+      expect(e.faces.find((f) => f.id === e.joints[0].face)!.part).toBe(2);
+      sound2(e);
+    }
+  });
+});
+
+/** Pieces with joints in them: closed and accepted. */
+function sound2(e: Evaluation): void {
+  for (const piece of e.pieces) expect(judge(toPrintable(pieceMesh(piece).mesh).mesh).status).toBe('NoError');
+}
+
+const whole = (low: number, high: number) => fc.integer({ min: low, max: high });
+const axis = fc
+  .tuple(whole(-10, 10), whole(-10, 10), whole(-10, 10))
+  .filter((d) => Math.hypot(...d) > 3)
+  .map((d) => d.map((x) => x / 10));
+const place = fc.tuple(whole(-30, 30), whole(-30, 30), whole(-30, 30));
+
+const anySeam = fc.oneof(
+  fc.record({ origin: place, normal: axis }).map(({ origin, normal }) => (id: string) => flat(id, origin, normal)),
+  fc
+    .record({ origin: place, normal: axis, mode: fc.constantFrom('only', 'allBut'), seeds: fc.array(fc.tuple(whole(-60, 60), whole(-60, 60)), { minLength: 1, maxLength: 3 }) })
+    .map(({ origin, normal, mode, seeds }) => (id: string) => flat(id, origin, normal, { regions: { mode, seeds } })),
+  fc
+    .record({ origin: place, normal: axis, count: whole(2, 7), phase: whole(0, 60) })
+    .map(({ origin, normal, count, phase }) => (id: string) => fan(id, origin, normal, count, { phase: phase / 10 })),
+);
+
+const anySolid = fc.oneof(
+  fc.record({ lobes: whole(0, 6), rings: whole(5, 16) }).map(({ lobes, rings }) => torus(45, rings * 2, rings, (a) => 14 + 4 * Math.cos(lobes * a))),
+  fc.record({ lobes: whole(0, 6), rings: whole(5, 16) }).map(({ lobes, rings }) => blob(rings, rings + 3, 100, (a, z) => 40 + 6 * Math.sin(lobes * a) + 4 * z)),
+  fc.constant(moved(fork(), (x, y, z) => [x - 30, y - 10, z - 30])),
+  fc.constant(together(torus(40, 20, 12, () => 8), moved(blob(9, 12, 50, () => 12), (x, y, z) => [x, y, z]))),
+);
+
+describe('any plan of flat, fan and region-limited seams', () => {
+  it('gives solids that the kernel accepts, volumes that add up, and faces with two like sides', () => {
+    fc.assert(
+      fc.property(anySolid, fc.array(anySeam, { minLength: 1, maxLength: 4 }), (mesh, seams) => {
+        sound(
+          mesh,
+          cutBy(
+            mesh,
+            seams.map((make, i) => make(`s${i + 1}`)),
+          ),
+        );
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
