@@ -25,13 +25,18 @@ export function makeFan(
 }
 
 /**
- * Moves a fan as a whole within a tiny window, so that no vertex lies on one of its half-planes or on its axis: of some
- * places round the one asked for, that with the widest gap to the nearest vertex.
+ * Moves a fan as a whole within a tiny window, so that no vertex lies on one of its half-planes, and its axis neither meets
+ * an edge nor lies in a face: of some places round the one asked for, that with the widest gap to what is nearest.
  */
 export function clearFan(fan: Fan, cells: readonly Cell[], window: number): Fan {
   const near: number[] = [];
-  for (const { positions } of cells) nearFan(fan, positions, window, near);
-  if (near.length === 0) return fan;
+  const edges: number[] = [];
+  for (const cell of cells) {
+    const flat = flatten(fan, cell.positions);
+    nearFan(fan, flat, window, near);
+    nearAxis(cell, flat, window, edges);
+  }
+  if (near.length === 0 && edges.length === 0) return fan;
   let best = -1;
   let shift: [number, number] = [0, 0];
   for (let k = 0; k < 48; k++) {
@@ -39,7 +44,7 @@ export function clearFan(fan: Fan, cells: readonly Cell[], window: number): Fan 
     const r = window * 0.9 * Math.sqrt((k + 0.5) / 48);
     const a = k * 2.399963229728653 + 0.1;
     const [u, v] = [r * Math.cos(a), r * Math.sin(a)];
-    const gap = gapOf(fan, near, u, v, best);
+    const gap = Math.min(gapToEdges(edges, u, v), gapOf(fan, near, u, v, best));
     if (gap > best) {
       best = gap;
       shift = [u, v];
@@ -54,22 +59,67 @@ export function clearFan(fan: Fan, cells: readonly Cell[], window: number): Fan 
   };
 }
 
-/** Adds (x, y) of every vertex near a half-plane to `near`. */
-function nearFan({ origin, x, y, blades }: Fan, p: Float64Array, window: number, near: number[]): void {
-  for (let k = 0; k < p.length; k += 3) {
+/** The vertices in the fan's (x, y). */
+function flatten({ origin, x, y }: Fan, p: Float64Array): Float64Array {
+  const flat = new Float64Array((p.length / 3) * 2);
+  for (let k = 0, i = 0; k < p.length; k += 3, i += 2) {
     const dx = p[k] - origin[0];
     const dy = p[k + 1] - origin[1];
     const dz = p[k + 2] - origin[2];
-    const a = x[0] * dx + x[1] * dy + x[2] * dz;
-    const b = y[0] * dx + y[1] * dy + y[2] * dz;
-    for (let i = 0; i < blades.length; i++) {
-      const [c, s] = blades[i].ray;
+    flat[i] = x[0] * dx + x[1] * dy + x[2] * dz;
+    flat[i + 1] = y[0] * dx + y[1] * dy + y[2] * dz;
+  }
+  return flat;
+}
+
+/** Adds (x, y) of every vertex near a half-plane to `near`. */
+function nearFan({ blades }: Fan, flat: Float64Array, window: number, near: number[]): void {
+  for (let i = 0; i < flat.length; i += 2) {
+    const a = flat[i];
+    const b = flat[i + 1];
+    for (let h = 0; h < blades.length; h++) {
+      const [c, s] = blades[h].ray;
       const d = c * b - s * a;
       if (d > window || d < -window || c * a + s * b < -window) continue;
       near.push(a, b);
       break;
     }
   }
+}
+
+/** Adds both ends of every edge that the axis nearly meets, those of caps included. */
+function nearAxis({ triangles: t, caps }: Cell, flat: Float64Array, window: number, edges: number[]): void {
+  const visit = (a: number, b: number): void => {
+    const ax = flat[a * 2];
+    const bx = flat[b * 2];
+    if ((ax > window && bx > window) || (ax < -window && bx < -window)) return;
+    const ay = flat[a * 2 + 1];
+    const by = flat[b * 2 + 1];
+    if ((ay > window && by > window) || (ay < -window && by < -window)) return;
+    if (distanceToEdge(ax, ay, bx, by, 0, 0) <= 2 * window) edges.push(ax, ay, bx, by);
+  };
+  for (let i = 0; i < t.length; i += 3) {
+    visit(t[i], t[i + 1]);
+    visit(t[i + 1], t[i + 2]);
+    visit(t[i + 2], t[i]);
+  }
+  for (const { loops } of caps) for (const l of loops) l.forEach((v, i) => visit(v, l[(i + 1) % l.length]));
+}
+
+function distanceToEdge(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const length = dx * dx + dy * dy;
+  const s = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
+  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
+}
+
+function gapToEdges(edges: readonly number[], u: number, v: number): number {
+  let gap = Infinity;
+  for (let i = 0; i < edges.length; i += 4) {
+    gap = Math.min(gap, distanceToEdge(edges[i], edges[i + 1], edges[i + 2], edges[i + 3], u, v));
+  }
+  return gap;
 }
 
 /** Least distance of the near vertices to any blade's plane after a shift; stops below `enough`. */

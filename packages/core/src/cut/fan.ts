@@ -2,6 +2,7 @@ import { GephyraError } from '../errors.ts';
 import { cross, dot, type Vec3 } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
+import { FILM_WINDOWS } from './part.ts';
 
 /** One half-plane of a fan. */
 export interface Blade {
@@ -35,11 +36,12 @@ type Sign = 1 | -1;
  *        /  4  \           the material.
  *
  * Sectors without anything are null; a cell that lies in one sector is passed on as it is.
- * Throws GephyraError `cut.open` when the cell's surface is not closed.
+ * `window`: how near to a plane counts as on it, mm. Throws GephyraError `cut.open` when the cell's surface is not closed.
  */
-export function fanCut(cell: Cell, fan: Fan, frames: ReadonlyMap<string, Frame>): (Cell | null)[] {
+export function fanCut(cell: Cell, fan: Fan, frames: ReadonlyMap<string, Frame>, window: number): (Cell | null)[] {
   const n = fan.blades.length;
   const sectors = sectorsOf(cell.positions, fan);
+  for (let s = 0; s < n; s++) if (sectors.of.includes(s)) sweepFilm(sectors, fan, s, FILM_WINDOWS * window);
   const first = sectors.of[0];
   if (sectors.of.every((s) => s === first)) return fan.blades.map((_, s) => (s === first ? cell : null));
   const cut = new FanCutter(cell, fan, sectors);
@@ -86,6 +88,22 @@ function sectorsOf(p: Float64Array, { origin, x, y, blades }: Fan): Sectors {
     of[v] = s;
   }
   return { flat, of };
+}
+
+/** Gives the vertices of a sector that only holds the film of a flush face to its neighbour. */
+function sweepFilm({ flat, of }: Sectors, { blades }: Fan, sector: number, film: number): void {
+  const n = blades.length;
+  for (const [blade, home] of [
+    [sector, (sector + n - 1) % n],
+    [(sector + 1) % n, (sector + 1) % n],
+  ]) {
+    const [c, s] = blades[blade].ray;
+    if (of.some((o, v) => o === sector && Math.abs(c * flat[v * 2 + 1] - s * flat[v * 2]) > film)) continue;
+    of.forEach((o, v) => {
+      if (o === sector) of[v] = home;
+    });
+    return;
+  }
 }
 
 /** A step of a way round a triangle or a loop: a corner in its sector, or the crossing of a blade. */

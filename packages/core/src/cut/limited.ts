@@ -3,7 +3,7 @@ import { cross, dot, type Vec3 } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import { Crossings, type CutPlane, chain } from './crossings.ts';
 import type { Frame } from './frame.ts';
-import { sideOf } from './part.ts';
+import { FILM_WINDOWS, sideOf } from './part.ts';
 import { type Region, regionsOf } from './regions.ts';
 
 /** A cell cut through some regions of a section only. */
@@ -36,7 +36,9 @@ export function limitedCut(
   const { positions: p, triangles: t, tags } = cell;
   if (sideOf(cell, plane) !== 0) return { cell, regions: [] };
   const vertices = p.length / 3;
-  const up = signs(p, plane);
+  const { up, high, low } = signs(p, plane);
+  const film = FILM_WINDOWS * plane.window;
+  if (high <= film || -low <= film) return { cell, regions: [] };
   const crossed = crossedTriangles(t, up);
   if (crossed.length === 0) return { cell, regions: [] };
 
@@ -107,13 +109,18 @@ export function limitedCut(
   return { cell: { positions, triangles, tags: allTags, caps }, regions };
 }
 
-function signs(p: Float64Array, { normal, offset }: CutPlane): Uint8Array {
+function signs(p: Float64Array, { normal, offset }: CutPlane): { up: Uint8Array; high: number; low: number } {
   const [nx, ny, nz] = normal;
   const up = new Uint8Array(p.length / 3);
+  let high = 0;
+  let low = 0;
   for (let v = 0, k = 0; v < up.length; v++, k += 3) {
-    up[v] = nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset > 0 ? 1 : 0;
+    const d = nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - offset;
+    up[v] = d > 0 ? 1 : 0;
+    if (d > high) high = d;
+    if (d < low) low = d;
   }
-  return up;
+  return { up, high, low };
 }
 
 function crossedTriangles(t: Uint32Array, up: Uint8Array): number[] {

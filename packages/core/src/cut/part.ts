@@ -40,10 +40,11 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const number = scratch(vertexCount);
   const places = new Float64Array(p.length + room * 6);
   const belowEnd = vertexCount + room;
-  const { above: aboveCount, nearest } = classify(p, plane, number, places, belowEnd);
+  const { above: aboveCount, nearest, high, low } = classify(p, plane, number, places, belowEnd);
   const belowCount = vertexCount - aboveCount;
-  if (aboveCount === 0) return { above: null, below: cell, nearest };
-  if (belowCount === 0) return { above: cell, below: null, nearest };
+  // what would only be the film of a flush face stays where it is
+  if (high <= FILM_WINDOWS * plane.window) return { above: null, below: cell, nearest };
+  if (-low <= FILM_WINDOWS * plane.window) return { above: cell, below: null, nearest };
 
   // Whole triangles: those above fill `whole` from the front, those below from the back. Room is left between them for
   // the triangles with new vertices (three for each new vertex), so that both sides can stay where they are.
@@ -138,6 +139,9 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   };
 }
 
+/** A side that reaches no farther than this many windows from the plane is no piece. */
+export const FILM_WINDOWS = 2;
+
 /** +1 or −1 when the cell's whole box lies above or below the plane, else 0. */
 export function sideOf(cell: Cell, { normal, offset, window }: CutPlane): number {
   const box = boxOf(cell.positions);
@@ -160,7 +164,7 @@ function classify(
   number: Int32Array,
   places: Float64Array,
   belowEnd: number,
-): { above: number; nearest: number } {
+): { above: number; nearest: number; high: number; low: number } {
   const nx = plane.normal[0];
   const ny = plane.normal[1];
   const nz = plane.normal[2];
@@ -168,6 +172,8 @@ function classify(
   let above = 0;
   let below = 0;
   let nearest = Infinity;
+  let high = 0;
+  let low = 0;
   for (let v = 0, k = 0; k < p.length; v++, k += 3) {
     const x = p[k];
     const y = p[k + 1];
@@ -176,6 +182,8 @@ function classify(
     const d = nx * x + ny * y + nz * z - offset;
     const far = d < 0 ? -d : d;
     if (far < nearest) nearest = far;
+    if (d > high) high = d;
+    if (d < low) low = d;
     if (d > 0) {
       number[v] = above;
       w = above++ * 3;
@@ -187,7 +195,7 @@ function classify(
     places[w + 1] = y;
     places[w + 2] = z;
   }
-  return { above, nearest };
+  return { above, nearest, high, low };
 }
 
 /** Sorts whole triangles to the front (above) and the back (below); gives where they end and begin. */

@@ -165,7 +165,7 @@ function nextStage(
   if (seam.kind === 'fan') {
     const fan = clearFan(seam.fan, own, sized.window);
     for (const { seam: id, frame } of fan.blades) frames.set(id, frame);
-    const parts = own.map((cell) => fanCut(cell, fan, frames).filter((c) => c !== null));
+    const parts = own.map((cell) => fanCut(cell, fan, frames, sized.window).filter((c) => c !== null));
     return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
   }
   if (seam.kind === 'cutter') {
