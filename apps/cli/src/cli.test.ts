@@ -203,4 +203,61 @@ describe('gephyra', () => {
       expect([wrong.code, wrong.stderr.trim().split('\n').length]).toEqual([1, 1]);
     }
   });
+
+  it('writes a plan after which every piece fits, and says how many planes it took', async () => {
+    const out = join(folder, 'grid.json');
+    await writeFile(
+      join(folder, 'hoop.stl'),
+      writeStlBinary(
+        torus(400, 90, 24, () => 30),
+        'hoop',
+      ),
+    );
+    const { code, stdout, stderr } = await gephyra(
+      'grid',
+      join(folder, 'hoop.stl'),
+      '--printer',
+      '220x220x250',
+      '--out',
+      out,
+      '--json',
+    );
+    expect([code, stderr]).toEqual([0, '']);
+    const said = JSON.parse(stdout);
+    expect(said.used).toBeLessThanOrEqual(said.byBox);
+    const pieces = await gephyra(
+      'run',
+      out,
+      '--model',
+      join(folder, 'hoop.stl'),
+      '--out',
+      join(folder, 'grid'),
+      '--json',
+    );
+    expect(pieces.code).toBe(0);
+    const result = JSON.parse(pieces.stdout);
+    expect(result.pieces).toHaveLength(said.pieces);
+    expect(result.pieces.every((p: { fits: boolean }) => p.fits)).toBe(true);
+  });
+
+  it('refuses a grid for what is open, and for a printer it does not understand', async () => {
+    const open = box([0, 0, 0], [400, 40, 40]);
+    await writeFile(
+      join(folder, 'open.stl'),
+      writeStlBinary({ ...open, triangles: open.triangles.slice(6), tags: open.tags.slice(2) }, 'open'),
+    );
+    const refused = await gephyra(
+      'grid',
+      join(folder, 'open.stl'),
+      '--printer',
+      '220x220x250',
+      '--out',
+      join(folder, 'no.json'),
+    );
+    expect(refused.code).toBe(2);
+    expect(refused.stderr).toContain('not closed');
+    const wrong = await gephyra('grid', join(folder, 'hoop.stl'), '--printer', 'big', '--out', join(folder, 'no.json'));
+    expect([wrong.code, wrong.stderr]).toEqual([1, expect.stringContaining('220x220x250')]);
+    expect(await readdir(folder)).not.toContain('no.json');
+  });
 });

@@ -2,6 +2,7 @@ import process from 'node:process';
 import { GephyraError } from '@gephyra/core';
 import { parseArguments } from './arguments.ts';
 import { convert } from './convert.ts';
+import { grid } from './grid.ts';
 import { inspect } from './inspect.ts';
 import { planCheck } from './plan-check.ts';
 import { repair } from './repair.ts';
@@ -17,6 +18,8 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
       writes a model as STL, OBJ, PLY or 3MF, by the name's ending
   gephyra run PLAN.json --model FILE --out DIR [--format stl|ply|obj|3mf] [--json] [--allow-findings]
       computes the pieces of a plan and writes them
+  gephyra grid FILE --printer 220x220x250 [--margin MM] [--joint-room MM] --out PLAN.json [--json]
+      a plan of as few seams as will do, after which every piece fits
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
 
@@ -33,6 +36,8 @@ async function main(list: readonly string[]): Promise<number> {
       return convert(parseArguments(rest, ['json', 'out']));
     case 'run':
       return run(parseArguments(rest, ['json', 'model', 'out', 'format', 'allow-findings']));
+    case 'grid':
+      return grid(parseArguments(rest, ['json', 'out', 'printer', 'margin', 'joint-room']));
     case 'plan':
       return planCheck(parseArguments(rest, ['json', 'check']));
     case undefined:

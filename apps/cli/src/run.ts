@@ -39,7 +39,7 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
   const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
   const { bodies } = shaped;
-  const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel) });
+  const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
   const { files, written } = exportPieces(e.pieces, name, format, found.palette);
   const seconds = (performance.now() - start) / 1000;
   const stops = e.findings.filter((f) => f.severity === 'stop').length + written.filter((w) => !w.watertight).length;

@@ -16,6 +16,7 @@ const ALLOWED: Record<string, readonly string[]> = {
   skin: ['mesh'],
   recipe: ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid'],
   plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe', 'solid'],
+  seek: ['mesh', 'cut', 'plan'],
 };
 
 const files = Object.keys(ALLOWED).flatMap((folder) =>

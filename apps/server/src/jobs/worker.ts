@@ -132,7 +132,8 @@ async function evaluated(request: ModelRequest & { plan: unknown }): Promise<Eva
   const plan = parsePlan(request.plan);
   const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
   const model = await shapedOf(request, plan.recipe, locked, progress);
-  return evaluateModel(plan, model, { fallback: kernelTriangulator(await loadKernel()), cache });
+  const kernel = await loadKernel();
+  return evaluateModel(plan, model, { fallback: kernelTriangulator(kernel), kernel, cache });
 }
 
 async function summarize(request: ModelRequest & { plan: unknown; revision: number }): Promise<WorkResult> {

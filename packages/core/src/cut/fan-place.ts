@@ -103,7 +103,9 @@ function nearAxis({ triangles: t, caps }: Cell, flat: Float64Array, window: numb
     visit(t[i + 1], t[i + 2]);
     visit(t[i + 2], t[i]);
   }
-  for (const { loops } of caps) for (const l of loops) l.forEach((v, i) => visit(v, l[(i + 1) % l.length]));
+  for (const l of caps.flatMap((c) => c.loops)) {
+    for (let i = 0; i < l.length; i++) visit(l[i], l[(i + 1) % l.length]);
+  }
 }
 
 function distanceToEdge(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {

@@ -7,8 +7,9 @@ export { clearFan, makeFan } from './fan-place.ts';
 export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
 export { type Limited, limitedCut } from './limited.ts';
 export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
+export { type Profile, profileAlong, slabBox } from './profile.ts';
 export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';
-export { type Profile, type Section, sectionAt, sectionLoops, sectionProfile } from './section.ts';
+export { crossedTriangles, type Section, sectionAt, sectionLoops } from './section.ts';
 export {
   type CapRegion,
   cellOfSolid,

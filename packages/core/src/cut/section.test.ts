@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
-import { blob, box, together, torus } from '../../testing/shapes.ts';
+import { blob, box, torus } from '../../testing/shapes.ts';
 import { buildBlocks } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { atOffset, fromFrame, makeFrame } from './frame.ts';
 import { loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
-import { inRegion, regionsOf } from './regions.ts';
-import { sectionAt, sectionProfile } from './section.ts';
+import { profileAlong, slabBox } from './profile.ts';
+import { inRegion, regionsOf, regionsOfLoops } from './regions.ts';
+import { sectionAt } from './section.ts';
 
 describe('makeFrame', () => {
   const part = fc.integer({ min: -20, max: 20 }).map((x) => x / 10);
@@ -87,16 +88,44 @@ describe('sectionAt', () => {
   });
 });
 
-describe('sectionProfile', () => {
-  it('follows the areas over the whole length', () => {
-    const mesh = together(box([0, 0, 0], [10, 10, 40]), box([20, 0, 20], [25, 10, 60]));
-    const profile = sectionProfile(mesh, makeFrame([0, 0, 0], [0, 0, 1]), 120, buildBlocks(mesh));
+describe('profileAlong', () => {
+  const up = makeFrame([0, 0, 0], [0, 0, 1]);
+
+  it('follows areas, perimeters and regions over the whole length, and more closely where they change', () => {
+    const meshes = [box([0, 0, 0], [10, 10, 40]), box([20, 0, 20], [25, 10, 60])];
+    const profile = profileAlong(meshes, up, 120);
     expect([profile.from, profile.to]).toEqual([0, 60]);
     profile.at.forEach((z, i) => {
-      const expected = (z < 40 ? 100 : 0) + (z > 20 ? 50 : 0);
-      expect(profile.area[i]).toBeCloseTo(expected, 9);
-      expect(profile.loops[i]).toBe(z > 20 && z < 40 ? 2 : 1);
+      expect(profile.area[i]).toBeCloseTo((z < 40 ? 100 : 0) + (z > 20 ? 50 : 0), 9);
+      expect(profile.perimeter[i]).toBeCloseTo((z < 40 ? 40 : 0) + (z > 20 ? 30 : 0), 9);
+      expect(profile.regions[i]).toBe(z > 20 && z < 40 ? 2 : 1);
     });
+    const gaps = [20, 40].map((z) => {
+      const i = profile.at.findIndex((x) => x > z);
+      return profile.at[i] - profile.at[i - 1];
+    });
+    for (const gap of gaps) expect(gap).toBeLessThan(60 / 120 / 4);
+  });
+
+  it('has the same areas as single sections, on a tilted direction and with hollows', () => {
+    const mesh = torus(60, 48, 24, () => 20);
+    const frame = makeFrame([3, 4, 5], [0.2, 0.9, 0.3]);
+    const profile = profileAlong([mesh], frame, 60);
+    for (let i = 0; i < profile.at.length; i += 7) {
+      const single = sectionAt(mesh, atOffset(frame, profile.at[i]));
+      expect(profile.area[i]).toBeCloseTo(single.area, 6);
+      expect(profile.regions[i]).toBe(regionsOfLoops(single.loops).length);
+    }
+  });
+
+  it('knows the box of what lies between two places', () => {
+    const profile = profileAlong([box([0, 0, 0], [10, 10, 40]), box([20, 0, 20], [25, 10, 60])], up, 200);
+    expect(slabBox(profile, -1, 100)).toEqual({ min: [0, 0, 0], max: [25, 10, 60] });
+    const lower = slabBox(profile, 0, 19)!;
+    expect([lower.min[0], lower.max[0]]).toEqual([0, 10]);
+    expect(lower.max[2]).toBeGreaterThan(18.9);
+    expect(lower.max[2]).toBeLessThan(19.5);
+    expect(slabBox(profile, 70, 80)).toBeNull();
   });
 });
 

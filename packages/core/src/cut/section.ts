@@ -1,5 +1,6 @@
 import { BLOCK, type Blocks, type IndexedMesh } from '../mesh/index.ts';
 import { cellOf } from './cell.ts';
+import { Crossings } from './crossings.ts';
 import { effectivePlane, windowOf } from './effective.ts';
 import { atOffset, type Frame } from './frame.ts';
 import { type Loop2, loopArea } from './polygon.ts';
@@ -18,110 +19,89 @@ export interface Section {
  */
 export function sectionAt(mesh: IndexedMesh, frame: Frame, blocks?: Blocks): Section {
   const { size, reach } = extent(mesh.positions);
-  const plane = atOffset(frame, effectivePlane(frame, [cellOf(mesh)], windowOf(size, reach)).offset);
-  const loops = sectionLoops(mesh, plane, blocks);
+  const window = windowOf(size, reach);
+  const met = crossedTriangles(mesh, frame, window, blocks);
+  const offset = met.near ? effectivePlane(frame, [cellOf(mesh)], window).offset : frame.offset;
+  const loops =
+    offset === frame.offset ? loopsOf(mesh, frame, met.crossed) : sectionLoops(mesh, atOffset(frame, offset), blocks);
   return { loops, area: loops.reduce((sum, l) => sum + loopArea(l), 0) };
 }
 
 /** Loops of the section in a plane on which no vertex lies. */
-export function sectionLoops(mesh: IndexedMesh, plane: Frame, blocks?: Blocks): Loop2[] {
-  const { positions: p, triangles: t } = mesh;
+export const sectionLoops = (mesh: IndexedMesh, plane: Frame, blocks?: Blocks): Loop2[] =>
+  loopsOf(mesh, plane, crossedTriangles(mesh, plane, 0, blocks).crossed);
+
+/** The triangles that a plane crosses, and whether a vertex of those looked at lies within `window` of it. */
+export function crossedTriangles(
+  { positions: p, triangles: t }: IndexedMesh,
+  plane: Frame,
+  window: number,
+  blocks?: Blocks,
+) {
   const [nx, ny, nz] = plane.normal;
   const off = plane.offset;
-  const next = new Map<number, number>();
-  const points = new Map<number, [number, number]>();
-  const vertices = p.length / 3;
-  const d = (k: number): number => nx * p[k] + ny * p[k + 1] + nz * p[k + 2] - off;
-  const crossing = (below: number, above: number): number => {
-    const key = below * vertices + above;
-    if (!points.has(key)) {
-      const b = below * 3;
-      const a = above * 3;
-      const s = d(b) / (d(b) - d(a));
-      const x = p[b] + s * (p[a] - p[b]) - plane.origin[0];
-      const y = p[b + 1] + s * (p[a + 1] - p[b + 1]) - plane.origin[1];
-      const z = p[b + 2] + s * (p[a + 2] - p[b + 2]) - plane.origin[2];
-      points.set(key, [
-        x * plane.u[0] + y * plane.u[1] + z * plane.u[2],
-        x * plane.v[0] + y * plane.v[1] + z * plane.v[2],
-      ]);
-    }
-    return key;
+  const crossed: number[] = [];
+  let near = false;
+  const look = (i: number): void => {
+    const a = t[i * 3] * 3;
+    const b = t[i * 3 + 1] * 3;
+    const c = t[i * 3 + 2] * 3;
+    const da = nx * p[a] + ny * p[a + 1] + nz * p[a + 2] - off;
+    const db = nx * p[b] + ny * p[b + 1] + nz * p[b + 2] - off;
+    const dc = nx * p[c] + ny * p[c + 1] + nz * p[c + 2] - off;
+    const up = da > 0;
+    if (up !== db > 0 || up !== dc > 0) crossed.push(i);
+    if ((da <= window && da >= -window) || (db <= window && db >= -window) || (dc <= window && dc >= -window))
+      near = true;
   };
-  const visit = (i: number): void => {
+  if (!blocks) {
+    for (let i = 0; i < t.length / 3; i++) look(i);
+    return { crossed, near };
+  }
+  const { boxes, order } = blocks;
+  for (let b = 0, k = 0; k < boxes.length; b++, k += 6) {
+    const low =
+      nx * boxes[nx > 0 ? k : k + 3] + ny * boxes[ny > 0 ? k + 1 : k + 4] + nz * boxes[nz > 0 ? k + 2 : k + 5];
+    const high =
+      nx * boxes[nx > 0 ? k + 3 : k] + ny * boxes[ny > 0 ? k + 4 : k + 1] + nz * boxes[nz > 0 ? k + 5 : k + 2];
+    if (low > off + window || high < off - window) continue;
+    const end = Math.min(order.length, (b + 1) * BLOCK);
+    for (let i = b * BLOCK; i < end; i++) look(order[i]);
+  }
+  return { crossed, near };
+}
+
+/** Chains crossed triangles into closed loops, solid on their left; on an open mesh those that do not close are left out. */
+function loopsOf({ positions: p, triangles: t }: IndexedMesh, plane: Frame, crossed: readonly number[]): Loop2[] {
+  const { normal, offset, origin, u, v } = plane;
+  const above = (k: number): boolean => normal[0] * p[k] + normal[1] * p[k + 1] + normal[2] * p[k + 2] - offset > 0;
+  const crossings = new Crossings(p, { seam: '', normal, offset, window: 0 }, crossed.length + 64);
+  const next = new Int32Array(crossed.length * 2 + 64).fill(-1);
+  for (const i of crossed) {
     let a = t[i * 3];
     let b = t[i * 3 + 1];
     let c = t[i * 3 + 2];
-    const sa = d(a * 3) > 0;
-    const sb = d(b * 3) > 0;
-    const sc = d(c * 3) > 0;
-    if (sa === sb && sb === sc) return;
-    if (sa === sc) [a, b, c] = [b, c, a];
-    else if (sa === sb) [a, b, c] = [c, a, b];
-    if (d(a * 3) > 0) next.set(crossing(b, a), crossing(c, a));
-    else next.set(crossing(a, c), crossing(a, b));
-  };
-  if (blocks) {
-    const { boxes, order } = blocks;
-    for (let b = 0; b * 6 < boxes.length; b++) {
-      const k = b * 6;
-      const low =
-        nx * boxes[nx > 0 ? k : k + 3] + ny * boxes[ny > 0 ? k + 1 : k + 4] + nz * boxes[nz > 0 ? k + 2 : k + 5];
-      const high =
-        nx * boxes[nx > 0 ? k + 3 : k] + ny * boxes[ny > 0 ? k + 4 : k + 1] + nz * boxes[nz > 0 ? k + 5 : k + 2];
-      if (low > off || high < off) continue;
-      const end = Math.min(order.length, (b + 1) * BLOCK);
-      for (let i = b * BLOCK; i < end; i++) visit(order[i]);
-    }
-  } else for (let i = 0; i < t.length / 3; i++) visit(i);
-
+    const ua = above(a * 3);
+    const ub = above(b * 3);
+    if (ua === above(c * 3)) [a, b, c] = [b, c, a];
+    else if (ua === ub) [a, b, c] = [c, a, b];
+    if (above(a * 3)) next[crossings.at(b, a)] = crossings.at(c, a);
+    else next[crossings.at(a, c)] = crossings.at(a, b);
+  }
+  const q = crossings.positions;
+  const seen = new Uint8Array(crossings.count);
   const loops: Loop2[] = [];
-  const seen = new Set<number>();
-  for (const start of next.keys()) {
+  for (let start = 0; start < crossings.count; start++) {
+    if (seen[start]) continue;
     const flat: number[] = [];
-    let x: number | undefined = start;
-    while (x !== undefined && !seen.has(x)) {
-      seen.add(x);
-      flat.push(...points.get(x)!);
-      x = next.get(x);
+    let x = start;
+    while (x >= 0 && !seen[x]) {
+      seen[x] = 1;
+      const [dx, dy, dz] = [q[x * 3] - origin[0], q[x * 3 + 1] - origin[1], q[x * 3 + 2] - origin[2]];
+      flat.push(dx * u[0] + dy * u[1] + dz * u[2], dx * v[0] + dy * v[1] + dz * v[2]);
+      x = next[x];
     }
     if (x === start && flat.length > 4) loops.push(Float64Array.from(flat));
   }
   return loops;
-}
-
-/** Cross-section area (mm²) at evenly spaced stations along a direction. */
-export interface Profile {
-  /** normal · x of each station, ascending */
-  readonly at: Float64Array;
-  readonly area: Float64Array;
-  /** number of closed loops at each station */
-  readonly loops: Uint16Array;
-  /** extreme normal · x of the mesh */
-  readonly from: number;
-  readonly to: number;
-}
-
-/** Cross-sections at `count` stations along a frame's normal, over the whole length of the mesh. */
-export function sectionProfile(mesh: IndexedMesh, frame: Frame, count: number, blocks: Blocks): Profile {
-  const { positions: p } = mesh;
-  const [nx, ny, nz] = frame.normal;
-  let from = Infinity;
-  let to = -Infinity;
-  for (let k = 0; k < p.length; k += 3) {
-    const d = nx * p[k] + ny * p[k + 1] + nz * p[k + 2];
-    if (d < from) from = d;
-    if (d > to) to = d;
-  }
-  const at = new Float64Array(count);
-  const area = new Float64Array(count);
-  const loops = new Uint16Array(count);
-  for (let i = 0; i < count; i++) {
-    // an irrational share keeps stations off the round heights at which vertices lie in rows
-    at[i] = from + ((to - from) * (i + 0.5 + 0.0137 * Math.SQRT2)) / (count + 0.04);
-    const found = sectionLoops(mesh, atOffset(frame, at[i]), blocks);
-    area[i] = found.reduce((sum, l) => sum + loopArea(l), 0);
-    loops[i] = found.length;
-  }
-  return { at, area, loops, from, to };
 }

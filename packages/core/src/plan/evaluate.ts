@@ -27,6 +27,7 @@ import { partModel } from './parting.ts';
 import type { Anchor } from './pieces.ts';
 import { planeInSource, type SeamPlace } from './place.ts';
 import type { Plan } from './schema.ts';
+import { faceFindings } from './seam-findings.ts';
 import { EvalCache, type SizedBody } from './stages.ts';
 
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
@@ -152,6 +153,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       };
     });
   });
+  findings.push(...faceFindings(plan, faces, pieces, map));
   for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   return { map, box, pieces, faces, joints: placed, findings, anchors: parted.anchors };

@@ -1,5 +1,8 @@
+export { type AlikeGroup, alikePieces, pieceDeviation } from './alike.ts';
 export { applyChange, freeId, type PlanChange, withIds } from './change.ts';
 export { PIECE_COLOURS, pieceColour } from './colours.ts';
+export { isCutter, sampled } from './cutter.ts';
+export { nearestRegion } from './cutting.ts';
 export { type EvalContext, type Evaluation, evaluate, evaluateModel, type Piece, pieceMesh } from './evaluate.ts';
 export {
   EXPORT_FORMATS,
@@ -14,20 +17,28 @@ export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
 export { type PlacedJoint, pinOf, wallLimits } from './joints.ts';
-export { planeInSource, type SeamPlace, seamPlace } from './place.ts';
+export { bladesOf, inFrame, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
+export { overhangShare, type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export {
   type BodyNote,
   checkPlan,
+  type FlatSeam,
   type Joint,
   type JointInput,
   type Measure,
+  type PieceNote,
   type Plan,
   type PlanInput,
   type PlanIssue,
   type Printer,
+  type ProfileSeam,
   parsePlan,
   planSchema,
   printerSchema,
   type Seam,
+  type SeamInput,
+  type SeamRegions,
+  type Zone,
 } from './schema.ts';
 export { EvalCache, type SizedBody, sizedBody } from './stages.ts';
+export { type PlacedZone, placeZone, zoneSpan } from './zones.ts';

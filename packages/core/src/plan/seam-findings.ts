@@ -1,5 +1,10 @@
-import type { Finding } from './findings.ts';
-import type { Seam } from './schema.ts';
+import { poleOf } from '../joints/index.ts';
+import { type Affine, dot } from '../mesh/index.ts';
+import type { Piece } from './evaluate.ts';
+import type { MatingFace } from './faces.ts';
+import { type Finding, mm } from './findings.ts';
+import type { Plan, Seam } from './schema.ts';
+import { depthInZone, placeZone } from './zones.ts';
 
 /** What a seam met when the model was cut. */
 export interface SeamReport {
@@ -69,4 +74,120 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
     }
     return out;
   });
+}
+
+/** Planes nearer to each other than this leave a slice that is no piece, mm. */
+const COINCIDENT = 1;
+/** The least radius of a face that has room for the smallest pin with its gap and walls, mm. */
+const smallest = (plan: Plan): number => 1 + 3 * plan.printer.nozzle;
+
+/** What is to be said of the seams' faces and of the pieces between them. */
+export function faceFindings(
+  plan: Plan,
+  faces: readonly MatingFace[],
+  pieces: readonly Piece[],
+  map: Affine,
+): Finding[] {
+  const nameOf = (id: string): string => plan.seams.find((s) => s.id === id)?.name || `seam ${id}`;
+  return [
+    ...throughZones(plan, faces, map),
+    ...coincident(faces, nameOf),
+    ...tooSmall(plan, faces),
+    ...slivers(plan, faces, pieces),
+  ];
+}
+
+function throughZones(plan: Plan, faces: readonly MatingFace[], map: Affine): Finding[] {
+  return plan.zones.flatMap((zone) => {
+    const placed = placeZone(zone, map);
+    const deepest = new Map<string, number>();
+    for (const f of faces) {
+      const depth = depthInZone(placed, f.frame, f.region);
+      if (depth > (deepest.get(f.seam) ?? 0)) deepest.set(f.seam, depth);
+    }
+    return [...deepest].map(
+      ([seam, depth]): Finding => ({
+        code: 'seam.zone',
+        severity: 'warn',
+        where: { seam },
+        message: `This seam runs ${mm(depth)} deep through ${zone.name || 'a zone'} that is to be kept clear.`,
+        value: depth,
+        limit: 0,
+      }),
+    );
+  });
+}
+
+function coincident(faces: readonly MatingFace[], nameOf: (id: string) => string): Finding[] {
+  const planes = new Map<string, MatingFace>();
+  for (const f of faces) if (!planes.has(f.plane)) planes.set(f.plane, f);
+  const list = [...planes.values()];
+  const out: Finding[] = [];
+  list.forEach((a, i) => {
+    for (const b of list.slice(i + 1)) {
+      if (a.seam === b.seam) continue;
+      const along = dot(a.frame.normal, b.frame.normal);
+      const gap = Math.abs(a.frame.offset - b.frame.offset * Math.sign(along));
+      if (Math.abs(along) < 1 - 1e-4 || gap >= COINCIDENT) continue;
+      out.push({
+        code: 'seam.coincident',
+        severity: 'warn',
+        where: { seam: b.seam },
+        message: `This seam is only ${mm(gap)} from ${nameOf(a.seam)}.`,
+        value: gap,
+        limit: COINCIDENT,
+        mend: { label: 'Switch it off', change: { do: 'setSeam', id: b.seam, set: { enabled: false } } },
+      });
+    }
+  });
+  return out;
+}
+
+function tooSmall(plan: Plan, faces: readonly MatingFace[]): Finding[] {
+  const limit = smallest(plan);
+  return faces.flatMap((f): Finding[] => {
+    const { distance } = poleOf(f.region);
+    if (distance >= limit) return [];
+    return [
+      {
+        code: 'face.small',
+        severity: 'note',
+        where: { seam: f.seam, face: f.id },
+        message: `This mating face is at most ${mm(2 * distance)} wide: too small for any joint.`,
+        value: 2 * distance,
+        limit: 2 * limit,
+      },
+    ];
+  });
+}
+
+function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piece[]): Finding[] {
+  const least = 2 * plan.printer.nozzle;
+  return pieces.flatMap((piece): Finding[] => {
+    const own = faces.filter((f) => f.pieces.includes(piece.key));
+    const thin = own.find((f) => thickness(piece, f.frame.normal) < least);
+    if (!thin) return [];
+    const value = thickness(piece, thin.frame.normal);
+    return [
+      {
+        code: 'piece.sliver',
+        severity: 'warn',
+        where: { piece: piece.key, seam: thin.seam },
+        message: `${piece.code} is a sliver, ${mm(value)} thick.`,
+        value,
+        limit: least,
+      },
+    ];
+  });
+}
+
+function thickness({ solid: { positions: p } }: Piece, [x, y, z]: readonly [number, number, number]): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let k = 0; k < p.length; k += 3) {
+    const d = x * p[k] + y * p[k + 1] + z * p[k + 2];
+    if (d < low) low = d;
+    if (d > high) high = d;
+  }
+  return high - low;
 }

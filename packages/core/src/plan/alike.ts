@@ -1,0 +1,278 @@
+import {
+  type Affine,
+  buildTree,
+  distanceTo,
+  dot,
+  IDENTITY,
+  type IndexedMesh,
+  mapPoint,
+  normalize,
+  type Tree,
+  type Vec3,
+} from '../mesh/index.ts';
+import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
+
+/** Pieces that are one file. */
+export interface AlikeGroup {
+  /** the piece whose file it is; the others are it turned and moved, or its mirror image */
+  readonly first: string;
+  readonly same: readonly string[];
+  readonly mirrored: readonly string[];
+  /** largest distance between one of them and the first when laid on it, mm */
+  readonly deviation: number;
+}
+
+/** Points of a piece that are laid on another. */
+const SAMPLES = 400;
+
+/** Kept from one run to the next: what is known of a piece, by its solid and caps. */
+const sketches = new WeakMap<object, { caps: Piece['caps']; sketch: Sketch }>();
+
+/**
+ * Finds equal pieces and mirror twins within a tolerance in mm, however they lie. Pieces of like volume, surface and spread
+ * are laid on each other by their principal axes and by their caps, and held together both ways, surface against surface.
+ */
+export function alikePieces(e: Evaluation, tolerance: number): AlikeGroup[] {
+  const groups: { first: Sketch; same: string[]; mirrored: string[]; deviation: number }[] = [];
+  for (const piece of e.pieces) {
+    const own = sketchOf(piece);
+    let best: { group: (typeof groups)[number]; mirrored: boolean; deviation: number } | null = null;
+    for (const group of groups) {
+      if (!mayBeAlike(group.first, own, tolerance)) continue;
+      for (const mirrored of [false, true]) {
+        const deviation = deviationOf(group.first, own, mirrored, tolerance);
+        if (deviation <= tolerance && (!best || deviation < best.deviation)) best = { group, mirrored, deviation };
+        if (best && !mirrored) break;
+      }
+      if (best) break;
+    }
+    if (!best) groups.push({ first: own, same: [], mirrored: [], deviation: 0 });
+    else {
+      (best.mirrored ? best.group.mirrored : best.group.same).push(piece.key);
+      best.group.deviation = Math.max(best.group.deviation, best.deviation);
+    }
+  }
+  return groups
+    .filter((g) => g.same.length + g.mirrored.length > 0)
+    .map(({ first, ...rest }) => ({ first: first.key, ...rest }));
+}
+
+/** How far two pieces differ at most when laid on each other as well as it goes, mm. */
+export function pieceDeviation(a: Piece, b: Piece, mirrored: boolean): number {
+  return deviationOf(sketchOf(a), sketchOf(b), mirrored, Infinity);
+}
+
+interface Sketch {
+  readonly key: string;
+  readonly mesh: IndexedMesh;
+  readonly volume: number;
+  readonly area: number;
+  readonly centre: Vec3;
+  /** unit, right-handed; by falling spread */
+  readonly axes: readonly [Vec3, Vec3, Vec3];
+  /** root mean square distance from the centre along each axis, mm */
+  readonly spread: Vec3;
+  readonly samples: readonly Vec3[];
+  readonly caps: readonly { readonly centre: Vec3; readonly normal: Vec3; readonly area: number }[];
+  tree?: Tree;
+}
+
+function sketchOf(piece: Piece): Sketch {
+  const known = sketches.get(piece.solid);
+  if (
+    known &&
+    known.sketch.key === piece.key &&
+    known.caps.length === piece.caps.length &&
+    known.caps.every((c, i) => c === piece.caps[i])
+  ) {
+    return known.sketch;
+  }
+  const { mesh } = pieceMesh(piece);
+  const { area, centre, covariance } = surfaceMoments(mesh);
+  const { axes, spread } = principal(covariance, area);
+  const step = Math.max(1, Math.floor(mesh.positions.length / 3 / SAMPLES));
+  const samples: Vec3[] = [];
+  for (let v = 0; v < mesh.positions.length / 3; v += step) samples.push(at(mesh.positions, v));
+  const caps = piece.solid.caps.map((c) => capOf(piece.solid.positions, c.triangles));
+  const sketch: Sketch = { key: piece.key, mesh, volume: piece.volume, area, centre, axes, spread, samples, caps };
+  sketches.set(piece.solid, { caps: piece.caps, sketch });
+  return sketch;
+}
+
+const at = (p: Float64Array, v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
+
+/** Area, middle and second moments of a surface, about its middle. */
+function surfaceMoments({ positions: p, triangles: t }: Pick<IndexedMesh, 'positions' | 'triangles'>) {
+  let area = 0;
+  const sum = [0, 0, 0];
+  const second = new Float64Array(9);
+  const origin = at(p, 0);
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [at(p, t[i]), at(p, t[i + 1]), at(p, t[i + 2])].map((x) => x.map((k, n) => k - origin[n]));
+    const u = b.map((x, k) => x - a[k]);
+    const v = c.map((x, k) => x - a[k]);
+    const w = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
+    area += w;
+    const total = [0, 1, 2].map((k) => a[k] + b[k] + c[k]);
+    for (let k = 0; k < 3; k++) {
+      sum[k] += (w * total[k]) / 3;
+      for (let n = k; n < 3; n++) {
+        second[k * 3 + n] += (w * (a[k] * a[n] + b[k] * b[n] + c[k] * c[n] + total[k] * total[n])) / 12;
+      }
+    }
+  }
+  const middle = sum.map((x) => x / area);
+  for (let k = 0; k < 3; k++) {
+    for (let n = k; n < 3; n++) {
+      second[k * 3 + n] -= area * middle[k] * middle[n];
+      second[n * 3 + k] = second[k * 3 + n];
+    }
+  }
+  const centre = middle.map((x, k) => x + origin[k]) as unknown as Vec3;
+  return { area, centre, covariance: second };
+}
+
+/** Principal axes by Jacobi's rotations; the covariance is not kept. */
+function principal(covariance: Float64Array, area: number): { axes: [Vec3, Vec3, Vec3]; spread: Vec3 } {
+  const m = covariance.slice();
+  const q = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
+  for (let round = 0; round < 40; round++) {
+    for (const [i, j] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ]) {
+      const off = m[i * 3 + j];
+      if (Math.abs(off) < 1e-14 * (Math.abs(m[i * 4]) + Math.abs(m[j * 4]))) continue;
+      const angle = 0.5 * Math.atan2(2 * off, m[j * 4] - m[i * 4]);
+      const [c, s] = [Math.cos(angle), Math.sin(angle)];
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [m[k * 3 + i], m[k * 3 + j]];
+        m[k * 3 + i] = c * x - s * y;
+        m[k * 3 + j] = s * x + c * y;
+      }
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [m[i * 3 + k], m[j * 3 + k]];
+        m[i * 3 + k] = c * x - s * y;
+        m[j * 3 + k] = s * x + c * y;
+        const [a, b] = [q[k * 3 + i], q[k * 3 + j]];
+        q[k * 3 + i] = c * a - s * b;
+        q[k * 3 + j] = s * a + c * b;
+      }
+    }
+  }
+  const order = [0, 1, 2].sort((a, b) => m[b * 4] - m[a * 4]);
+  const axis = (k: number): Vec3 => normalize([q[k], q[3 + k], q[6 + k]]);
+  const [a, b] = [axis(order[0]), axis(order[1])];
+  const third: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+  const spread = order.map((k) => Math.sqrt(Math.max(0, m[k * 4] / area))) as unknown as Vec3;
+  return { axes: [a, b, third], spread };
+}
+
+function capOf(p: Float64Array, triangles: Uint32Array): Sketch['caps'][number] {
+  const { area, centre } = surfaceMoments({ positions: p, triangles });
+  let n: Vec3 = [0, 0, 0];
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [at(p, triangles[i]), at(p, triangles[i + 1]), at(p, triangles[i + 2])];
+    const u = b.map((x, k) => x - a[k]);
+    const v = c.map((x, k) => x - a[k]);
+    n = [n[0] + u[1] * v[2] - u[2] * v[1], n[1] + u[2] * v[0] - u[0] * v[2], n[2] + u[0] * v[1] - u[1] * v[0]];
+  }
+  return { centre, normal: normalize(n), area };
+}
+
+/** Cheap measures first: the tolerance lets volume and area differ by what a skin of that thickness holds. */
+function mayBeAlike(a: Sketch, b: Sketch, tolerance: number): boolean {
+  const skin = Math.max(a.area, b.area) * tolerance;
+  if (Math.abs(a.volume - b.volume) > skin + 1e-6 * a.volume) return false;
+  return a.spread.every((s, k) => Math.abs(s - b.spread[k]) <= 4 * tolerance + 1e-4 * s);
+}
+
+/** The least largest distance over all ways that are tried to lay b on a; may stop above `enough`. */
+function deviationOf(a: Sketch, b: Sketch, mirrored: boolean, enough: number): number {
+  let best = Infinity;
+  for (const map of placements(a, b, mirrored)) {
+    const limit = Math.min(best, enough === Infinity ? Infinity : enough * 4);
+    const there = farthestFrom(b.samples, map, treeOf(a), limit);
+    if (there >= best) continue;
+    const back = farthestFrom(a.samples, inverseOf(map), treeOf(b), Math.min(limit, best));
+    best = Math.min(best, Math.max(there, back));
+    if (best <= enough / 10) break;
+  }
+  return best;
+}
+
+function treeOf(s: Sketch): Tree {
+  s.tree ??= buildTree(s.mesh);
+  return s.tree;
+}
+
+function farthestFrom(points: readonly Vec3[], map: Affine, tree: Tree, limit: number): number {
+  let worst = 0;
+  for (const p of points) {
+    worst = Math.max(worst, distanceTo(tree, mapPoint(map, p)));
+    if (worst > limit) break;
+  }
+  return worst;
+}
+
+type Triad = readonly [Vec3, Vec3, Vec3];
+
+/** Rigid maps that lay b on a, or its mirror image: by principal axes, and cap on cap. */
+function* placements(a: Sketch, b: Sketch, mirrored: boolean): Generator<Affine> {
+  for (const flips of [
+    [1, 1],
+    [1, -1],
+    [-1, 1],
+    [-1, -1],
+  ]) {
+    const third = flips[0] * flips[1] * (mirrored ? -1 : 1);
+    yield layOn(b.centre, b.axes, a.centre, [
+      scaled(a.axes[0], flips[0]),
+      scaled(a.axes[1], flips[1]),
+      scaled(a.axes[2], third),
+    ]);
+  }
+  for (const from of b.caps) {
+    for (const to of a.caps) {
+      if (Math.abs(from.area / to.area - 1) > 0.02) continue;
+      const tb = triadOf(from, b);
+      const ta = triadOf(to, a);
+      if (!tb || !ta) continue;
+      yield layOn(from.centre, tb, to.centre, mirrored ? [ta[0], ta[1], scaled(ta[2], -1)] : ta);
+    }
+  }
+}
+
+const scaled = (v: Vec3, s: number): Vec3 => [v[0] * s, v[1] * s, v[2] * s];
+
+/** Axes of a cap: its normal, and the way to the middle of the piece along the cap; null where that is nothing. */
+function triadOf(cap: Sketch['caps'][number], { centre, spread }: Sketch): Triad | null {
+  const n = cap.normal;
+  const d: Vec3 = [centre[0] - cap.centre[0], centre[1] - cap.centre[1], centre[2] - cap.centre[2]];
+  const h = dot(d, n);
+  const along: Vec3 = [d[0] - h * n[0], d[1] - h * n[1], d[2] - h * n[2]];
+  if (Math.hypot(...along) < 0.01 * spread[0]) return null;
+  const u = normalize(along);
+  return [n, u, [n[1] * u[2] - n[2] * u[1], n[2] * u[0] - n[0] * u[2], n[0] * u[1] - n[1] * u[0]]];
+}
+
+/** The map that takes a place and axes onto others. */
+function layOn(from: Vec3, axes: Triad, to: Vec3, onto: Triad): Affine {
+  const m = [...IDENTITY] as unknown as number[];
+  for (let r = 0; r < 3; r++) {
+    for (let c = 0; c < 3; c++) m[r * 4 + c] = axes.reduce((sum, axis, k) => sum + onto[k][r] * axis[c], 0);
+    m[r * 4 + 3] = to[r] - (m[r * 4] * from[0] + m[r * 4 + 1] * from[1] + m[r * 4 + 2] * from[2]);
+  }
+  return m as unknown as Affine;
+}
+
+/** The way back of a rigid map: its rotation turned over. */
+function inverseOf(m: Affine): Affine {
+  const out = [...m] as unknown as number[];
+  for (let r = 0; r < 3; r++) {
+    for (let c = 0; c < 3; c++) out[r * 4 + c] = m[c * 4 + r];
+    out[r * 4 + 3] = -(m[r] * m[3] + m[4 + r] * m[7] + m[8 + r] * m[11]);
+  }
+  return out as unknown as Affine;
+}

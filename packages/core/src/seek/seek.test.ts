@@ -1,0 +1,188 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { kernel } from '../../testing/judges.ts';
+import { blob, box, moved, torus } from '../../testing/shapes.ts';
+import { makeFrame, profileAlong } from '../cut/index.ts';
+import { boxOf, buildBlocks, dot, type IndexedMesh, uniteBoxes, type Vec3 } from '../mesh/index.ts';
+import { parsePlan } from '../plan/index.ts';
+import { cellBoxes } from './cell-boxes.ts';
+import { farthest, fitBands } from './fit-range.ts';
+import { type GridWish, gridFor } from './grid.ts';
+import { limbAxis } from './limb.ts';
+import { necks } from './necks.ts';
+import { snapsAlong } from './snaps.ts';
+
+const printer = parsePlan({ version: 1, printer: { size: [220, 220, 250] } }).printer;
+const up: Vec3 = [0, 0, 1];
+const along = (mesh: IndexedMesh) => profileAlong([mesh], makeFrame([0, 0, 0], up), 200);
+
+/** A bell with a neck at a height. */
+const vase = (neck: number) => blob(80, 60, 300, (_, z) => 40 - 22 * Math.exp(-(((z * 150 - neck) / 18) ** 2)));
+
+describe('necks', () => {
+  it('finds the waist of a vase, and none in an egg', () => {
+    const [found, ...others] = necks(along(vase(30)));
+    expect(Math.abs(found.at - 30)).toBeLessThan(2);
+    expect(others).toEqual([]);
+    expect(necks(along(blob(40, 40, 200, () => 50)))).toEqual([]);
+  });
+
+  it('measures prominence to the lower of both shoulders, and takes the middle of a level stretch', () => {
+    const area = [1, 8, 3, 3, 3, 6, 1];
+    expect(necks({ at: [0, 1, 2, 3, 4, 5, 6], area })).toEqual([{ at: 3, area: 3, prominence: 3 }]);
+  });
+});
+
+describe('where pieces fit', () => {
+  const bar = box([0, 0, 0], [50, 50, 400]);
+
+  it('a bar of 400 mm fits on both sides between 152 and 248', () => {
+    // 250 less the margin at the top: 248
+    expect(farthest(along(bar), up, printer, 0, 400, 1)).toBeCloseTo(248, 2);
+    const [[low, high]] = fitBands(along(bar), up, printer, 0, 400);
+    expect(low).toBeCloseTo(152, 2);
+    expect(high).toBeCloseTo(248, 2);
+  });
+
+  it('no place at all where the section itself is too wide', () => {
+    const wide = box([0, 0, 0], [300, 300, 300]);
+    expect(fitBands(along(wide), up, printer, 0, 300)).toEqual([]);
+  });
+});
+
+describe('snapsAlong', () => {
+  const around = (mesh: IndexedMesh, more: object = {}) => ({
+    profile: along(mesh),
+    normal: up,
+    meshes: [mesh],
+    printer,
+    others: [],
+    mirror: null,
+    clear: [],
+    ...more,
+  });
+
+  it('offers half, thirds, the neck, the mirror plane and the largest piece, each with its reason', () => {
+    const snaps = snapsAlong(around(vase(30), { mirror: { at: [0, 0, 7], normal: [0, 0, -1] } }));
+    const at = (reason: string): number => snaps.find((s) => s.reason.startsWith(reason))!.at;
+    expect(at('half')).toBeCloseTo(0, 6);
+    expect(at('one third')).toBeCloseTo(-50, 6);
+    expect(Math.abs(at('neck') - 30)).toBeLessThan(2);
+    expect(at('mirror')).toBe(7);
+    expect(at('largest piece that fits below')).toBeCloseTo(98, 2);
+  });
+
+  it('offers flat faces, stretches between other seams, and nothing in a zone to be kept clear', () => {
+    const steps = kernel.Manifold.cube([60, 60, 100])
+      .add(kernel.Manifold.cube([30, 30, 180]))
+      .getMesh();
+    const mesh = {
+      positions: Float64Array.from(steps.vertProperties),
+      triangles: Uint32Array.from(steps.triVerts),
+      tags: new Uint32Array(steps.triVerts.length / 3),
+    };
+    const snaps = snapsAlong(around(mesh, { others: [60], clear: [[20, 50]] }));
+    expect(snaps.filter((s) => s.kind === 'face').map((s) => s.at)).toEqual([100]);
+    expect(snaps.filter((s) => s.kind === 'half').map((s) => s.at)).toEqual([120]);
+    expect(snaps.some((s) => s.at > 20 && s.at < 50)).toBe(false);
+  });
+});
+
+describe('limbAxis', () => {
+  it('finds the direction of a rod at any angle', () => {
+    const unit = fc
+      .tuple(fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }))
+      .filter((d) => Math.hypot(...d) > 2);
+    fc.assert(
+      fc.property(unit, (d) => {
+        const frame = makeFrame([0, 0, 0], d);
+        const rod = moved(
+          blob(30, 24, 200, () => 9),
+          (x, y, z) => [0, 1, 2].map((a) => x * frame.u[a] + y * frame.v[a] + z * frame.normal[a]),
+        );
+        const limb = limbAxis(buildBlocks(rod), [0, 1, 2].map((a) => frame.normal[a] * 12) as unknown as Vec3)!;
+        expect(Math.abs(dot(limb.axis, frame.normal))).toBeGreaterThan(0.995);
+      }),
+      { numRuns: 12 },
+    );
+  });
+});
+
+describe('cellBoxes', () => {
+  it('knows cells that are all material but for a corner', () => {
+    const boxes = cellBoxes(buildBlocks(box([0, 0, 0], [90, 90, 90])), [
+      [30, 60],
+      [30, 60],
+      [30, 60],
+    ]);
+    const middle = boxes.find((b) => b.cell.join() === '1,1,1')!;
+    expect(middle.box).toEqual({ min: [30, 30, 30], max: [60, 60, 60] });
+    expect(boxes).toHaveLength(27);
+    for (const { cell, box: own } of boxes) expect(own.min).toEqual(cell.map((c) => c * 30));
+  });
+});
+
+describe('gridFor', () => {
+  const wish: GridWish = { printer, axes: [0, 1, 2], spacing: 'even', jointRoom: 0, clear: [[], [], []] };
+
+  it('needs no plane for what fits, and for a block what its box says', () => {
+    expect(
+      gridFor([buildBlocks(box([0, 0, 0], [200, 200, 200]))], boxOf(box([0, 0, 0], [200, 200, 200]).positions), wish)
+        .count,
+    ).toBe(0);
+    const big = box([0, 0, 0], [400, 200, 200]);
+    expect(gridFor([buildBlocks(big)], boxOf(big.positions), wish)).toMatchObject({
+      planes: [[200], [], []],
+      count: 1,
+      byBox: 1,
+      over: 0,
+    });
+  });
+
+  it('needs fewer than the box says where the model does not fill it', () => {
+    // a thin ring: four quarters of 180 x 180, though its box of 350 x 350 x 20 could be parted only so as well;
+    // two bars at right angles need one plane less than their common box
+    const a = box([0, 0, 0], [400, 30, 30]);
+    const b = box([0, 40, 0], [30, 300, 30]);
+    const all = uniteBoxes(boxOf(a.positions), boxOf(b.positions));
+    const grid = gridFor([buildBlocks(a), buildBlocks(b)], all, {
+      ...wish,
+      printer: { ...printer, size: [220, 220, 270] },
+    });
+    expect(grid.over).toBe(0);
+    expect(grid.count).toBeLessThan(grid.byBox);
+  });
+
+  it('leaves room for joints, keeps out of zones, and moves to necks as long as all fits', () => {
+    const bar = box([0, 0, 0], [50, 50, 480]);
+    const bodies = [buildBlocks(bar)];
+    expect(gridFor(bodies, boxOf(bar.positions), wish).count).toBe(1);
+    expect(gridFor(bodies, boxOf(bar.positions), { ...wish, jointRoom: 10 }).count).toBe(2);
+    const clear = gridFor(bodies, boxOf(bar.positions), { ...wish, clear: [[], [], [[235, 247]]] });
+    expect(clear.planes[2]).toEqual([235]);
+    const slim = vase(30);
+    const tight = { ...wish, printer: { ...printer, size: [100, 100, 190] as [number, number, number] } };
+    const pulled = gridFor([buildBlocks(slim)], boxOf(slim.positions), { ...tight, spacing: 'necks' });
+    expect(Math.abs(pulled.planes[2][0] - 30)).toBeLessThan(3);
+    expect(pulled.over).toBe(0);
+  });
+
+  it('whatever the solid, all its cells fit', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 60, max: 900 }),
+        fc.integer({ min: 1, max: 9 }),
+        fc.boolean(),
+        (size, lobes, hollow) => {
+          const mesh = hollow
+            ? torus(size, 40, 16, (a) => size / 5 + (size / 20) * Math.cos(lobes * a))
+            : blob(20, 30, size * 2, (a) => size / 2 + (size / 9) * Math.cos(lobes * a));
+          const grid = gridFor([buildBlocks(mesh)], boxOf(mesh.positions), { ...wish, jointRoom: 8 });
+          expect(grid.over).toBe(0);
+          expect(grid.count).toBeLessThanOrEqual(grid.byBox);
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+});
