@@ -156,6 +156,31 @@ const ANCHOR_SCALE = 900 / 836;
  * into its neighbours, and the stock with two tears in its skin.
  */
 export function anchor(kernel: Kernel): RawModel {
+  return {
+    format: 'obj',
+    notes: [],
+    palette: [
+      { name: '', colour: '' },
+      { name: 'Sea iron', colour: '#7d8a8f' },
+      { name: 'Ash wood', colour: '#b99a6b' },
+      { name: 'Old brass', colour: '#b08d3e' },
+    ],
+    parts: anchorParts(kernel).map(([name, solid, paint]) => {
+      const { positions, triangles } = meshOf(solid.scale(ANCHOR_SCALE).refineToLength(9));
+      const whole = name === 'Stock' ? torn(positions, triangles) : triangles;
+      return { name, positions, triangles: whole, paint: new Uint32Array(whole.length / 3).fill(paint) };
+    }),
+  };
+}
+
+/** The same anchor as one solid without tears. */
+export function anchorInOne(kernel: Kernel): Model {
+  const whole = kernel.Manifold.union(anchorParts(kernel).map(([, solid]) => solid));
+  return meshOf(whole.scale(ANCHOR_SCALE).refineToLength(9));
+}
+
+/** The anchor's parts, each with its name and the entry of its paint. */
+function anchorParts(kernel: Kernel): [string, Solid, number][] {
   const { Manifold } = kernel;
   const arc: Point[] = Array.from({ length: 32 }, (_, i) => {
     const a = (i / 32) * 2 * Math.PI;
@@ -179,7 +204,7 @@ export function anchor(kernel: Kernel): RawModel {
     knob.translate([0, 210, 690]),
     knob.translate([0, -210, 690]),
   ]);
-  const parts: [string, Solid, number][] = [
+  return [
     ['Shank', shank, 1],
     ['Stock', stock, 2],
     ['Arms', Manifold.revolve([arc], 160, 140).rotate([90, 0, 0]).rotate([0, 160, 0]).translate([0, 0, 300]), 1],
@@ -187,21 +212,6 @@ export function anchor(kernel: Kernel): RawModel {
     ['Right fluke', tip(1), 1],
     ['Ring', ring(kernel, 44, 10, 80).rotate([90, 0, 0]).translate([0, 0, 796]), 3],
   ];
-  return {
-    format: 'obj',
-    notes: [],
-    palette: [
-      { name: '', colour: '' },
-      { name: 'Sea iron', colour: '#7d8a8f' },
-      { name: 'Ash wood', colour: '#b99a6b' },
-      { name: 'Old brass', colour: '#b08d3e' },
-    ],
-    parts: parts.map(([name, solid, paint]) => {
-      const { positions, triangles } = meshOf(solid.scale(ANCHOR_SCALE).refineToLength(9));
-      const whole = name === 'Stock' ? torn(positions, triangles) : triangles;
-      return { name, positions, triangles: whole, paint: new Uint32Array(whole.length / 3).fill(paint) };
-    }),
-  };
 }
 
 /** A surface with two tears: a narrow one, and one as wide as a thumb. */
@@ -214,6 +224,39 @@ function torn(p: Float64Array, t: Uint32Array): Uint32Array {
     if (!wide && !narrow) kept.push(t[i], t[i + 1], t[i + 2]);
   }
   return Uint32Array.from(kept);
+}
+
+/** Strands of the hoop, and how often each winds round it. */
+const STRANDS = 3;
+const WINDS = 8;
+
+/**
+ * The rope-work hoop: three strands laid round each other, bent into a ring of 560 mm. It looks the same after every
+ * fifteenth of a turn, so six segments of it are one shape.
+ */
+export function hoop(): IndexedMesh {
+  const around = 480;
+  const over = 48;
+  const strand = 15;
+  const out = 12;
+  const positions = new Float64Array(around * over * 3);
+  const triangles: number[] = [];
+  for (let i = 0; i < around; i++) {
+    const a = (i / around) * 2 * Math.PI;
+    for (let j = 0; j < over; j++) {
+      const b = (j / over) * 2 * Math.PI;
+      // how far out the nearest strand's rim is in this direction
+      const step = (2 * Math.PI) / STRANDS;
+      const turn = b - WINDS * a;
+      const off = turn - Math.round(turn / step) * step;
+      const r = out * Math.cos(off) + Math.sqrt(strand ** 2 - (out * Math.sin(off)) ** 2);
+      const radius = 253 + r * Math.cos(b);
+      positions.set([radius * Math.cos(a), radius * Math.sin(a), r * Math.sin(b)], (i * over + j) * 3);
+      const [c, d] = [(i + 1) % around, (j + 1) % over];
+      triangles.push(i * over + j, c * over + j, c * over + d, i * over + j, c * over + d, i * over + d);
+    }
+  }
+  return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
 }
 
 /**

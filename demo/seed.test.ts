@@ -16,7 +16,7 @@ describe('the demo', () => {
     expect(toPrintable({ positions, triangles, tags: new Uint32Array(count) }).topology.watertight).toBe(true);
   });
 
-  it('is brought in once: the lantern with one thing to mend, the anchor uncut; a second start changes nothing', async () => {
+  it('is brought in once: the lantern with one thing to mend, the hoop in six, the fluke off the anchor; a second start changes nothing', async () => {
     const data = await tempFolder();
     const server = await startServer({ data, port: 0 });
     const client = new Client(`http://localhost:${server.port}`);
@@ -28,13 +28,21 @@ describe('the demo', () => {
       })
       .toEqual([
         ['Ebb-bell lantern', 3, 3, 1],
+        ['Anchor in one', 3, 1, 2],
+        ['Rope-work hoop', 6, 6, 0],
         ['Heron visor', 1, 1, 0],
         ['Ceremonial anchor', 6, 3, 8],
       ]);
     const [first] = await cards();
     await client.call(routes.project(first.id), 'PATCH', { name: 'My lantern' });
     await seed(client.base, data);
-    expect((await cards()).map((c) => c.name).sort()).toEqual(['Ceremonial anchor', 'Heron visor', 'My lantern']);
+    expect((await cards()).map((c) => c.name).sort()).toEqual([
+      'Anchor in one',
+      'Ceremonial anchor',
+      'Heron visor',
+      'My lantern',
+      'Rope-work hoop',
+    ]);
     await server.close();
     await rm(data, { recursive: true, force: true });
   });

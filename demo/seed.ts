@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { type Job, type Project, routes } from '@gephyra/contract';
 import { loadKernel, loadSimplifier, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
 import { zipSync } from 'fflate';
-import { anchor, lantern, visor } from './models.ts';
+import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
 
 const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
@@ -27,6 +27,34 @@ export const lanternPlan = {
   ],
 } satisfies PlanInput;
 
+/** The anchor in one: its left fluke comes off at the arm, and nothing else is cut there. */
+export const flukePlan = {
+  version: 1,
+  printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
+  seams: [
+    {
+      id: 's1',
+      name: 'Left fluke',
+      kind: 'flat',
+      origin: [0, 0, 205],
+      normal: [0, 0, 1],
+      up: [0, 1, 0],
+      regions: { mode: 'only', seeds: [[-262, 0]] },
+    },
+    { id: 's2', name: 'Under the stock', kind: 'flat', origin: [0, 0, 650], normal: [0, 0, 1] },
+  ],
+  zones: [{ id: 'z1', name: 'Ring lug', kind: 'sphere', at: [0, 0, 800], radius: 34 }],
+} satisfies PlanInput;
+
+/** The hoop in six equal segments. */
+export const hoopPlan = {
+  version: 1,
+  printer: { name: 'Desktop 300', size: [300, 300, 300], margin: 2 },
+  seams: [
+    { id: 's1', name: 'Six segments', kind: 'fan', origin: [0, 0, 0], normal: [0, 0, 1], up: [0, 1, 0], count: 6 },
+  ],
+} satisfies PlanInput;
+
 /** Brings the sample projects into a server, once: a mark in the data folder says that they are there. */
 export async function seed(base: string, data: string): Promise<void> {
   const mark = join(data, 'demo.json');
@@ -44,17 +72,22 @@ export async function seed(base: string, data: string): Promise<void> {
   const anchorFiles = writeModel(anchor(kernel), 'obj', 'ceremonial-anchor');
   const visorBytes = writeStlBinary(visor(), 'visor');
   const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
+  const wholeBytes = writeStlBinary(anchorInOne(kernel), 'anchor');
+  const hoopBytes = writeStlBinary(hoop(), 'hoop');
   const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
   await bring(base, 'Ceremonial anchor.zip', anchorZip);
   await bring(base, 'Heron visor.stl', visorBytes);
+  const ring = await bring(base, 'Rope-work hoop.stl', hoopBytes);
+  await give(base, ring, 'Six equal segments', hoopPlan);
+  const whole = await bring(base, 'Anchor in one.stl', wholeBytes);
+  await give(base, whole, 'One fluke off', flukePlan);
   const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
-  await call(base, routes.plan(project.id), 'PUT', {
-    basedOn: project.revision,
-    label: 'Two seams and five pins',
-    plan: { ...lanternPlan },
-  });
+  await give(base, project, 'Two seams and five pins', lanternPlan);
   await writeFile(mark, JSON.stringify({ made: new Date().toISOString() }));
 }
+
+const give = (base: string, project: Project, label: string, plan: PlanInput): Promise<unknown> =>
+  call(base, routes.plan(project.id), 'PUT', { basedOn: project.revision, label, plan });
 
 async function bring(base: string, name: string, bytes: Uint8Array): Promise<Project> {
   const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;

@@ -12,6 +12,7 @@ import {
   loadSimplifier,
   modelOf,
   parsePlan,
+  sharedFiles,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { readModelFile } from './model-file.ts';
@@ -40,7 +41,14 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
   const { bodies } = shaped;
   const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
-  const { files, written } = exportPieces(e.pieces, name, format, found.palette);
+  const { files, written } = exportPieces(
+    e.pieces.filter((p) => !p.aside),
+    name,
+    format,
+    found.palette,
+    () => {},
+    sharedFiles(e, plan),
+  );
   const seconds = (performance.now() - start) / 1000;
   const stops = e.findings.filter((f) => f.severity === 'stop').length + written.filter((w) => !w.watertight).length;
   const write = stops === 0 || flags.has('allow-findings');

@@ -10,7 +10,7 @@ import JointsStation from './stations/joints.tsx';
 import ModelStation from './stations/model.tsx';
 import PiecesStation from './stations/pieces.tsx';
 import ProjectsPage from './stations/projects.tsx';
-import SeamsStation from './stations/seams.tsx';
+import SeamsStation from './stations/seams/station.tsx';
 import { ToastProvider } from './ui/toasts.tsx';
 
 const router = createBrowserRouter([

@@ -21,6 +21,7 @@ import {
   pieceColour,
   pieceMesh,
   type Step,
+  sharedFiles,
   sizeOf,
 } from '@gephyra/core';
 import { encode } from 'fast-png';
@@ -166,9 +167,9 @@ async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Pro
       'Some of the chosen pieces are no longer in the plan. Open the export again.',
     );
   }
-  const { folder, files } = exportPieces(chosen, request.projectName, request.format, palette, (share, what) =>
-    progress(0.4 + share * 0.5, what),
-  );
+  const report = (share: number, what: string): void => progress(0.4 + share * 0.5, what);
+  const shared = sharedFiles(e, parsePlan(request.plan));
+  const { folder, files } = exportPieces(chosen, request.projectName, request.format, palette, report, shared);
   progress(0.92, 'Packing');
   const entries = Object.fromEntries(files.map((f) => [`${folder}/${f.name}`, f.bytes]));
   return { do: 'file', bytes: zipSync(entries, { level: 3 }), fileName: `${folder}.zip` };

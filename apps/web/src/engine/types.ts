@@ -54,6 +54,8 @@ export interface PieceView {
   readonly caps: readonly number[];
   /** where the piece goes when the model is taken apart: the sum of its sides of all seams */
   readonly apart: Triple;
+  /** set aside: not made */
+  readonly aside: boolean;
   /** sentences that keep it from being exported unless the maker says so */
   readonly stops: readonly string[];
 }
@@ -61,6 +63,9 @@ export interface PieceView {
 export interface FaceView {
   readonly id: string;
   readonly seam: string;
+  /** half-plane of a fan, or stretch of a profile */
+  readonly part?: number;
+  readonly plane: string;
   readonly pieces: readonly [string, string];
   readonly area: number;
   readonly outer: Float64Array;
@@ -120,11 +125,4 @@ export interface SectionView {
   readonly loops: readonly Float64Array[];
   readonly area: number;
   readonly frame: FrameView;
-}
-
-export interface ProfileView {
-  readonly at: Float64Array;
-  readonly area: Float64Array;
-  readonly from: number;
-  readonly to: number;
 }

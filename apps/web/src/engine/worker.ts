@@ -3,11 +3,15 @@ import {
   applyRecipe,
   type Body,
   type BuiltCap,
-  dot,
   EvalCache,
+  type Evaluation,
   evaluateModel,
   type Frame,
+  fromFrame,
+  type GridPlan,
+  type GridWish,
   isClosed,
+  type Kernel,
   kernelTriangulator,
   loadKernel,
   type Model,
@@ -19,9 +23,7 @@ import {
   proxy,
   type Shaded,
   type Solid,
-  seamPlace,
   sectionAt,
-  sectionProfile,
   shaded,
   shells,
   sizedBody,
@@ -30,22 +32,30 @@ import {
   type TakenMeasure,
   type Triangulator,
   takeMeasure,
+  triangulate,
   unpackModel,
 } from '@gephyra/core';
 import * as Comlink from 'comlink';
 import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
 import { findMirror, type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
-import type {
-  BodyView,
-  Drawable,
-  EvaluationView,
-  ModelView,
-  PieceView,
-  ProfileView,
-  SectionView,
-  Triple,
-} from './types.ts';
+import {
+  type AlikeView,
+  type AlongView,
+  alikeOf,
+  along,
+  axisAt,
+  gridOf,
+  limbAt,
+  type RegionView,
+  regionsAt,
+  type SeamSides,
+  sidesOf,
+  type WallView,
+  wallsOf,
+  waysApart,
+} from './seams.ts';
+import type { BodyView, Drawable, EvaluationView, ModelView, PieceView, SectionView, Triple } from './types.ts';
 
 const PROXY_TRIANGLES = 40_000;
 
@@ -56,20 +66,39 @@ let base: Model = NOTHING;
 let model: Model = NOTHING;
 const cache = new EvalCache();
 let fallback: Triangulator = () => new Uint32Array(0);
+let solids: Kernel | undefined;
+let mirrored: { model: Model; plane: MirrorView | null } | null = null;
+let last: { text: string; model: Model; e: Evaluation } | null = null;
 const pictures = new WeakMap<object, Uint8ClampedArray>();
 const bodyViews = new WeakMap<Body['mesh'], BodyView>();
 
 /** The bodies as they stand, with their index, as evaluation keeps them. */
-const sizedBodies = () =>
-  model.bodies.map((b) => {
-    const sized = sizedBody(b, cache);
-    return { mesh: sized.mesh, blocks: sized.blocks() };
-  });
+const sizedBodies = () => model.bodies.map((b) => sizedBody(b, cache));
 
 /** Does the light steps of a plan. */
 function poseFor(plan: Plan): Model {
   model = applyRecipe(splitRecipe(plan.recipe).light, base, { map: (mesh, m) => cache.mapped(mesh, m) });
   return model;
+}
+
+/** The evaluation of a plan, the last one kept. */
+function evaluation(document: unknown): { plan: Plan; e: Evaluation } {
+  const plan = parsePlan(document);
+  const posed = poseFor(plan);
+  const text = JSON.stringify(plan);
+  if (last?.text !== text || last.model.bodies !== posed.bodies) {
+    last = {
+      text,
+      model: posed,
+      e: evaluateModel(plan, posed, { fallback, cache, ...(solids && { kernel: solids }) }),
+    };
+  }
+  return { plan, e: last.e };
+}
+
+function mirrorOfModel(): MirrorView | null {
+  if (mirrored?.model.bodies !== model.bodies) mirrored = { model, plane: findMirror(model.bodies.map((b) => b.mesh)) };
+  return mirrored?.plane ?? null;
 }
 
 function bodyView(b: Body): BodyView {
@@ -106,6 +135,8 @@ const engine = {
     const [response, kernel] = await Promise.all([fetch(url), loadKernel(wasmUrl)]);
     if (!response.ok) throw new Error('The model cannot be fetched from the server. Load the page again.');
     fallback = kernelTriangulator(kernel);
+    solids = kernel;
+    last = null;
     const packed = unpackModel(new Uint8Array(await response.arrayBuffer()));
     base = packed;
     model = packed;
@@ -128,8 +159,7 @@ const engine = {
   /** Computes the plan; geometry whose id is in `have` is not sent again. */
   evaluate(document: unknown, have: readonly number[]): EvaluationView {
     const start = performance.now();
-    const plan = parsePlan(document);
-    const e = evaluateModel(plan, poseFor(plan), { fallback, cache });
+    const { plan, e } = evaluation(document);
     const known = new Set(have);
     const fresh: Drawable[] = [];
     const send = (thing: object, make: () => Omit<Drawable, 'id'>): number => {
@@ -140,15 +170,9 @@ const engine = {
       }
       return id;
     };
-    const frames = plan.seams.filter((s) => s.enabled).map((s) => seamPlace(s, e.map).frame);
+    const apart = waysApart(plan, e);
     const bodies = model.bodies.map(bodyView);
     const pieces = e.pieces.map((p): PieceView => {
-      const apart: [number, number, number] = [0, 0, 0];
-      const middle = p.box.min.map((x, a) => (x + p.box.max[a]) / 2) as unknown as Triple;
-      for (const f of frames) {
-        const side = Math.sign(dot(f.normal, middle) - f.offset);
-        for (let a = 0; a < 3; a++) apart[a] += f.normal[a] * side;
-      }
       return {
         key: p.key,
         code: p.code,
@@ -164,7 +188,8 @@ const engine = {
         colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
         skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
         caps: p.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
-        apart,
+        apart: apart.get(p.key) ?? [0, 0, 0],
+        aside: p.aside,
         stops: stopsOf(p, e),
       };
     });
@@ -176,6 +201,8 @@ const engine = {
       faces: e.faces.map((f) => ({
         id: f.id,
         seam: f.seam,
+        ...(f.part !== undefined && { part: f.part }),
+        plane: f.plane,
         pieces: f.pieces,
         area: f.area,
         outer: f.region.outer2,
@@ -212,7 +239,7 @@ const engine = {
 
   /** The model's cross-section in a plane, all bodies together. */
   section(frame: Frame): SectionView {
-    const found = sizedBodies().map(({ mesh, blocks }) => sectionAt(mesh, frame, blocks));
+    const found = sizedBodies().map((b) => sectionAt(b.mesh, frame, b.blocks()));
     return {
       loops: found.flatMap((s) => s.loops),
       area: found.reduce((sum, s) => sum + s.area, 0),
@@ -220,27 +247,59 @@ const engine = {
     };
   },
 
-  /** Cross-section areas along a plane's normal. */
-  profile(frame: Frame, stations: number): ProfileView {
-    const all = sizedBodies();
-    let from = Infinity;
-    let to = -Infinity;
-    const parts = all.map(({ mesh, blocks }) => sectionProfile(mesh, frame, stations, blocks));
-    for (const p of parts) {
-      from = Math.min(from, p.from);
-      to = Math.max(to, p.to);
-    }
-    if (parts.length === 1) return { at: parts[0].at, area: parts[0].area, from, to };
-    const at = new Float64Array(stations);
-    const area = new Float64Array(stations);
-    for (let i = 0; i < stations; i++) {
-      at[i] = from + ((to - from) * (i + 0.5)) / stations;
-      for (const p of parts) {
-        const k = Math.round(((at[i] - p.from) / (p.to - p.from)) * stations - 0.5);
-        if (k >= 0 && k < stations) area[i] += p.area[k];
+  /** The regions of a plane's section; with `walls` how thick they are along their outlines. */
+  regions(frame: Frame, walls: boolean): { regions: RegionView[]; walls: WallView | null } {
+    const regions = regionsAt(sizedBodies(), frame);
+    return { regions, walls: walls ? wallsOf(regions) : null };
+  },
+
+  /** A section filled, for a view that is clipped there. */
+  filled(frame: Frame): { positions: Float32Array; index: Uint32Array } {
+    const positions: number[] = [];
+    const index: number[] = [];
+    for (const { outer2, holes2 } of regionsAt(sizedBodies(), frame)) {
+      const start = positions.length / 3;
+      for (const i of triangulate(outer2, holes2, fallback)) index.push(start + i);
+      for (const l of [outer2, ...holes2]) {
+        for (let i = 0; i < l.length; i += 2) positions.push(...fromFrame(frame, l[i], l[i + 1]));
       }
     }
-    return { at, area, from, to };
+    return { positions: Float32Array.from(positions), index: Uint32Array.from(index) };
+  },
+
+  /** Sections along a direction with snaps and bands; `others`: places of other seams of this direction. */
+  along(document: unknown, frame: Frame, others: readonly number[]): AlongView {
+    const plan = parsePlan(document);
+    return along(plan, model.map, sizedBodies(), frame, others, mirrorOfModel());
+  },
+
+  /** What a seam leaves on its sides. */
+  sides(document: unknown, seam: string): SeamSides {
+    const { e } = evaluation(document);
+    return sidesOf(e, sizedBodies(), seam);
+  },
+
+  /** Equal pieces, mirror twins and declared copies. */
+  alike(document: unknown): AlikeView {
+    const { plan, e } = evaluation(document);
+    return alikeOf(plan, e);
+  },
+
+  /** The pieces as they stand before a seam. */
+  piecesBefore(document: unknown, seam: string): { key: string; code: string; name: string }[] {
+    const plan = parsePlan(document);
+    const at = plan.seams.findIndex((s) => s.id === seam);
+    const before = { ...plan, seams: plan.seams.slice(0, at), joints: [] };
+    const e = evaluateModel(before, poseFor(plan), { fallback, cache, ...(solids && { kernel: solids }) });
+    return e.pieces.map(({ key, code, name }) => ({ key, code, name }));
+  },
+
+  limb: (body: string, at: Triple, normal: Triple) => limbAt(sizedBodies(), body, at, normal),
+
+  round: (body: string, at: Triple, normal: Triple) => axisAt(sizedBodies(), body, at, normal),
+
+  grid(document: unknown, wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>): GridPlan {
+    return gridOf(parsePlan(document), model.map, sizedBodies(), wish);
   },
 
   /** A light stand-in of the whole model, as the heavy steps left it. */
@@ -281,18 +340,21 @@ const engine = {
 
   /** What lies at a picked place: its normal, and how thick the wall is there. Places in the model as shown. */
   probe(at: Triple, normal: Triple): ProbeView {
-    return probe(sizedBodies(), at, normal);
+    return probe(
+      sizedBodies().map((b) => ({ blocks: b.blocks() })),
+      at,
+      normal,
+    );
   },
 
   /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
   mirror(): MirrorView | null {
-    return findMirror(model.bodies.map((b) => b.mesh));
+    return mirrorOfModel();
   },
 
   /** Small pictures of pieces by geometry id of their skin, RGBA; only those asked for. */
   pictures(document: unknown, wanted: readonly { key: string; colour: string }[], width: number, height: number) {
-    const plan = parsePlan(document);
-    const e = evaluateModel(plan, poseFor(plan), { fallback, cache });
+    const { e } = evaluation(document);
     return wanted.flatMap(({ key, colour }) => {
       const piece = e.pieces.find((p) => p.key === key);
       if (!piece) return [];

@@ -4,6 +4,7 @@ import type * as Comlink from 'comlink';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { ApiError, api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
+import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
@@ -34,6 +35,8 @@ export interface ProjectWork {
   readonly engine: Comlink.Remote<Engine> | null;
   readonly model: ShapedModel | null;
   readonly view: EvaluationView | null;
+  /** pieces that are one file; known a little after the view */
+  readonly alike: AlikeView;
   /** the view belongs to an older plan and is being computed anew */
   readonly busy: boolean;
   readonly failure: string | null;
@@ -42,6 +45,8 @@ export interface ProjectWork {
 }
 
 const Context = createContext<ProjectWork | null>(null);
+
+const NONE_ALIKE: AlikeView = { groups: [], declared: [] };
 
 export function useProject(): ProjectWork {
   const work = useContext(Context);
@@ -205,6 +210,24 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     if (shaped.current) evaluate?.(wantedPlan);
   }, [evaluate, wantedPlan, shaped.current, model]);
 
+  const [alike, setAlike] = useState<AlikeView>(NONE_ALIKE);
+  const settled = view !== null && shownPlan === wantedPlan && shaped.current;
+  useEffect(() => {
+    if (!engine || !settled || !view) return;
+    if (view.pieces.length < 2) {
+      setAlike(NONE_ALIKE);
+      return;
+    }
+    let alive = true;
+    engine.alike(wantedPlan).then(
+      (found) => alive && setAlike(found),
+      () => {},
+    );
+    return () => {
+      alive = false;
+    };
+  }, [engine, settled, view, wantedPlan]);
+
   const waiting = saveState !== 'saved';
   const work: ProjectWork = {
     project,
@@ -219,6 +242,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     engine,
     model,
     view,
+    alike,
     candidate,
     preview: setCandidate,
     shaping: shaped.shaping,

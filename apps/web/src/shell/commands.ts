@@ -1,7 +1,7 @@
 import { freeId } from '@gephyra/core';
 import { useNavigate } from 'react-router';
 import { useProject } from '../plan/project.tsx';
-import { axisName, seamAcross, seamInPlan } from '../stations/seam-math.ts';
+import { axisName, seamAcross, seamInPlan } from '../stations/seams/seam-math.ts';
 import { STATION_NAMES, STATIONS } from './stations.ts';
 import { useWorkspace } from './workspace-state.tsx';
 

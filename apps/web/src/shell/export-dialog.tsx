@@ -18,10 +18,10 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
   const pieces = view?.pieces ?? [];
   const [format, setFormat] = useState<ExportFormat>('stl');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(
-    () => new Set(pieces.filter((p) => p.stops.length === 0).map((p) => p.key)),
+    () => new Set(pieces.filter((p) => p.stops.length === 0 && !p.aside).map((p) => p.key)),
   );
   const [state, setState] = useState<State>({ at: 'choosing' });
-  const left = pieces.filter((p) => p.stops.length > 0);
+  const left = pieces.filter((p) => p.stops.length > 0 && !p.aside);
   const count = pieces.filter((p) => chosen.has(p.key)).length;
 
   const start = async (): Promise<void> => {

@@ -1,5 +1,5 @@
 import { pieceColour } from '@gephyra/core';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PieceView } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
 import { useSelection } from './workspace-state.tsx';
@@ -19,29 +19,44 @@ export function Shelf() {
   const { view, plan, busy } = useProject();
   const pictures = usePictures();
   const [{ piece: selected }, select] = useSelection();
+  const [each, setEach] = useState(false);
+  const files = useFiles();
   const pieces = view?.pieces ?? [];
   const fitting = pieces.filter((p) => p.fit.fits).length;
+  const grouped = files.some((f) => f.total > 1);
+  const cards = each ? pieces.map((p) => ({ piece: p, total: 1, mirrored: 0, keys: [p.key] })) : files;
   return (
     <section aria-label="Pieces" className="flex min-w-0 items-stretch border-rule border-t bg-sheet [grid-area:shelf]">
       <ul className="slim-scroll flex min-w-0 grow gap-2 overflow-x-auto px-3 py-2">
-        {pieces.map((p, i) => (
+        {cards.map(({ piece: p, total, mirrored, keys }) => (
           <li key={p.key} className="shrink-0">
             <button
               type="button"
-              aria-pressed={selected === p.key}
-              onClick={() => select({ piece: selected === p.key ? null : p.key })}
-              className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected === p.key ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
+              aria-pressed={selected !== null && keys.includes(selected)}
+              onClick={() => select({ piece: selected !== null && keys.includes(selected) ? null : p.key })}
+              className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected !== null && keys.includes(selected) ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
             >
-              <Picture pixels={pictures.get(p.key)} colour={pieceColour(i)} />
+              <Picture pixels={pictures.get(p.key)} colour={pieceColour(pieces.indexOf(p))} />
               <span className="min-w-0 leading-[18px]">
                 <span className="block truncate">
+                  {total > 1 && <strong className="num mr-1 text-lapis">{total} ×</strong>}
                   <strong className="font-semibold">{p.code}</strong> {p.name}
                 </span>
                 <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>
                 <span
                   className={`block truncate text-sm ${p.fit.fits ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
                 >
-                  {!p.fit.fits ? overText(p) : p.stops.length > 0 ? `${p.stops.length} to mend` : 'fits'}
+                  {p.aside
+                    ? 'set aside'
+                    : !p.fit.fits
+                      ? overText(p)
+                      : p.stops.length > 0
+                        ? `${p.stops.length} to mend`
+                        : mirrored > 0
+                          ? `fits, ${mirrored} mirrored`
+                          : total > 1
+                            ? 'fits, one file'
+                            : 'fits'}
                 </span>
               </span>
             </button>
@@ -58,6 +73,16 @@ export function Shelf() {
               <strong className="font-semibold">{pieces.length === 1 ? '1 piece' : `${pieces.length} pieces`}</strong>,{' '}
               {fitting} fit
             </p>
+            {grouped && (
+              <button
+                type="button"
+                aria-pressed={each}
+                className="self-end text-lapis text-sm underline underline-offset-2"
+                onClick={() => setEach(!each)}
+              >
+                {each ? 'equal ones together' : 'each by itself'}
+              </button>
+            )}
             <p className="text-ink-soft text-sm">
               {plan.printer.name}
               <br />
@@ -69,6 +94,31 @@ export function Shelf() {
       </div>
     </section>
   );
+}
+
+/** Pieces by the files they are made from: equal ones and declared copies stand with the first of them. */
+function useFiles(): { piece: PieceView; total: number; mirrored: number; keys: string[] }[] {
+  const { view, alike } = useProject();
+  return useMemo(() => {
+    const pieces = view?.pieces ?? [];
+    const home = new Map<string, { key: string; mirrored: boolean }>();
+    for (const g of alike.groups) {
+      for (const key of g.same) home.set(key, { key: g.first, mirrored: false });
+      for (const key of g.mirrored) home.set(key, { key: g.first, mirrored: true });
+    }
+    for (const { key, of, mirrored } of alike.declared) home.set(key, { key: of, mirrored });
+    return pieces
+      .filter((p) => !home.has(p.key))
+      .map((piece) => {
+        const copies = pieces.filter((p) => home.get(p.key)?.key === piece.key);
+        return {
+          piece,
+          total: 1 + copies.length,
+          mirrored: copies.filter((p) => home.get(p.key)?.mirrored).length,
+          keys: [piece.key, ...copies.map((p) => p.key)],
+        };
+      });
+  }, [view, alike]);
 }
 
 function Picture({ pixels, colour }: { pixels: Uint8ClampedArray | undefined; colour: string }) {

@@ -12,6 +12,8 @@ export type StationView = Partial<
     | 'plain'
     | 'crate'
     | 'sheet'
+    | 'quads'
+    | 'boxes'
     | 'dragging'
     | 'highlightFace'
     | 'markers'
@@ -29,11 +31,28 @@ export interface PickedPlace {
   readonly normal: Triple;
 }
 
-/** Waits for a place on the model to be picked. */
+/** A line of sight through a place of the view. */
+export interface Sight {
+  readonly origin: Triple;
+  readonly direction: Triple;
+}
+
+/** Waits for a place on the model, or for a place of the view, to be picked. */
 export interface Picker {
   /** what is to be picked, said over the view */
   readonly prompt: string;
-  onPlace(place: PickedPlace): void;
+  onPlace?(place: PickedPlace): void;
+  /** told where the place of the view is looked through, whether or not the model is there */
+  onSight?(sight: Sight): void;
+}
+
+/** Where the drawing of the model is cut off. */
+export interface Clip {
+  readonly by: 'off' | 'x' | 'y' | 'z' | 'seam';
+  /** share of the model's length along the axis that is kept */
+  readonly share: number;
+  /** the other side is kept */
+  readonly turned: boolean;
 }
 
 interface Workspace {
@@ -43,6 +62,11 @@ interface Workspace {
   setApart(mm: number): void;
   readonly seeThrough: boolean;
   setSeeThrough(on: boolean): void;
+  readonly clip: Clip;
+  setClip(clip: Clip): void;
+  /** nothing but the selected piece is shown */
+  readonly only: boolean;
+  setOnly(on: boolean): void;
   readonly folded: boolean;
   setFolded(on: boolean): void;
   readonly station: StationView;
@@ -65,6 +89,8 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
   const [panel, open] = useState<Panel | null>(null);
   const [apart, setApart] = useState(0);
   const [seeThrough, setSeeThrough] = useState(false);
+  const [clip, setClip] = useState<Clip>({ by: 'off', share: 0.5, turned: false });
+  const [only, setOnly] = useState(false);
   const [folded, setFolded] = useState(false);
   const [station, setStation] = useState<StationView>(NOTHING);
   const [picker, setPicker] = useState<Picker | null>(null);
@@ -76,6 +102,10 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       setApart,
       seeThrough,
       setSeeThrough,
+      clip,
+      setClip,
+      only,
+      setOnly,
       folded,
       setFolded,
       station,
@@ -83,7 +113,7 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       picker,
       setPicker,
     }),
-    [panel, apart, seeThrough, folded, station, picker],
+    [panel, apart, seeThrough, clip, only, folded, station, picker],
   );
   return <Context value={workspace}>{children}</Context>;
 }

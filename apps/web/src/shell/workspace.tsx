@@ -1,12 +1,14 @@
 import type { Project } from '@gephyra/contract';
+import { makeFrame } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
-import type { PieceView, Triple } from '../engine/types.ts';
+import { latest } from '../engine/engine.ts';
+import type { FrameView, PieceView, Triple } from '../engine/types.ts';
 import { ProjectProvider, useProject } from '../plan/project.tsx';
 import { Button } from '../ui/button.tsx';
-import type { Shown } from '../view/scene.ts';
+import type { Filled, Shown } from '../view/scene.ts';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';
@@ -82,7 +84,8 @@ function Workspace() {
 /** The one 3D view, kept from station to station. */
 function ModelView() {
   const { plan, view, failure, busy, shaping, retryShape, undo } = useProject();
-  const { apart, seeThrough, station, picker, setPicker } = useWorkspace();
+  const { apart, seeThrough, station, picker, setPicker, only } = useWorkspace();
+  const clip = useClip(station.sheet?.frame ?? null);
   const [{ piece: selectedPiece }, select] = useSelection();
   const hidden = useMemo(() => plan.bodies.filter((b) => b.hidden).map((b) => b.id), [plan.bodies]);
   const piece = view?.pieces.find((p) => p.key === selectedPiece);
@@ -96,6 +99,10 @@ function ModelView() {
       plain: station.plain ?? false,
       crate: station.crate ?? pieceCrate,
       sheet: station.sheet ?? null,
+      quads: station.quads ?? null,
+      boxes: station.boxes ?? [],
+      clip: station.dragging ? null : clip,
+      only,
       dragging: station.dragging ?? null,
       highlightFace: station.highlightFace ?? null,
       hidden: station.hidden ?? hidden,
@@ -104,7 +111,7 @@ function ModelView() {
       path: station.path ?? null,
       focus: station.focus ?? null,
     }),
-    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden],
+    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden, clip, only],
   );
   const size = view?.box.max.map((x, a) => x - view.box.min[a]);
   return (
@@ -143,6 +150,45 @@ function ModelView() {
       }
     />
   );
+}
+
+/** The plane at which the view is clipped, with the section there filled in once it is known. */
+function useClip(seam: FrameView | null): Shown['clip'] {
+  const { view, engine } = useProject();
+  const { clip } = useWorkspace();
+  const [fill, setFill] = useState<{ frame: FrameView; filled: Filled } | null>(null);
+  const box = view?.box;
+  const frame = useMemo((): FrameView | null => {
+    if (clip.by === 'off' || !box) return null;
+    if (clip.by === 'seam') return seam;
+    const axis = ['x', 'y', 'z'].indexOf(clip.by);
+    const normal = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as unknown as Triple;
+    const origin = box.min.map((x, a) => (a === axis ? x + clip.share * (box.max[a] - x) : x)) as unknown as Triple;
+    return makeFrame(origin, normal);
+  }, [clip, box, seam]);
+  const request = useMemo(
+    () =>
+      engine
+        ? latest(
+            async (wanted: FrameView) => ({ frame: wanted, filled: await engine.filled(wanted) }),
+            setFill,
+            () => setFill(null),
+          )
+        : null,
+    [engine],
+  );
+  useEffect(() => {
+    if (frame) request?.(frame);
+  }, [frame, request]);
+  return useMemo(() => {
+    if (!frame) return null;
+    const sign = clip.turned ? -1 : 1;
+    return {
+      normal: frame.normal.map((x) => x * sign) as unknown as Triple,
+      offset: frame.offset * sign,
+      fill: fill?.frame === frame ? fill.filled : null,
+    };
+  }, [frame, fill, clip.turned]);
 }
 
 /** The printer's volume round a piece, in the pose in which it fits best. */

@@ -10,7 +10,7 @@ import { Findings } from '../ui/findings.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { MatingFaceView } from './face-view.tsx';
 import { Facts, Ledger, Part, Side } from './panels.tsx';
-import { seamTitle } from './seam-math.ts';
+import { seamTitle } from './seams/seam-math.ts';
 
 /** Joints: mating faces and what is on them, the face drawn flat, the numbers. */
 export default function JointsStation() {

@@ -5,6 +5,8 @@ import { useProject } from '../plan/project.tsx';
 import { overText } from '../shell/shelf.tsx';
 import { useSelection, useWorkspace } from '../shell/workspace-state.tsx';
 import { Button } from '../ui/button.tsx';
+import { NumberField } from '../ui/number-field.tsx';
+import { Rename } from '../ui/rename.tsx';
 import { Ledger } from './panels.tsx';
 
 type Column = 'code' | 'name' | 'size' | 'fits' | 'volume' | 'closed' | 'joints' | 'findings';
@@ -22,11 +24,13 @@ const COLUMNS: readonly { id: Column; title: string; right?: boolean }[] = [
 
 /** The table of pieces. */
 export default function PiecesStation() {
-  const { view } = useProject();
+  const { view, plan, change, alike } = useProject();
   const { open } = useWorkspace();
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'code', down: false });
   const [{ piece: selected }, select] = useSelection();
   const pieces = view?.pieces ?? [];
+  const chosen = pieces.find((p) => p.key === selected);
+  const codeOf = (key: string): string => pieces.find((p) => p.key === key)?.code ?? key;
   const findings = (p: PieceView): number =>
     view?.findings.filter(
       (f) => f.where.piece === p.key || view.faces.find((x) => x.id === f.where.face)?.pieces.includes(p.key),
@@ -103,7 +107,10 @@ export default function PiecesStation() {
                     {p.code}
                   </button>
                 </th>
-                <td className="pr-2">{p.name}</td>
+                <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
+                  {p.name}
+                  <FileNote piece={p} />
+                </td>
                 <td className="num whitespace-nowrap pr-2 text-right">{p.size.map((x) => x.toFixed(1)).join(' × ')}</td>
                 <td className={`whitespace-nowrap pr-2 ${p.fit.fits ? 'text-good' : 'text-stop'}`}>
                   {p.fit.fits ? (p.fit.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
@@ -134,7 +141,148 @@ export default function PiecesStation() {
           </tfoot>
         )}
       </table>
+      {pieces.length > 1 && (
+        <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
+          <div className="w-44">
+            <NumberField
+              label="Equal when they differ by at most"
+              min={0}
+              max={5}
+              digits={3}
+              step={0.01}
+              value={plan.alike}
+              onCommit={(x) => change('Set what counts as equal', { do: 'set', set: { alike: x } })}
+            />
+          </div>
+          <p className="pb-1.5 text-ink-soft">
+            {alike.groups.length === 0
+              ? 'No two pieces are equal.'
+              : alike.groups
+                  .map(
+                    (g) =>
+                      `${1 + g.same.length + g.mirrored.length} × ${codeOf(g.first)}, within ${g.deviation.toFixed(3)} mm`,
+                  )
+                  .join('; ')}
+          </p>
+        </div>
+      )}
+      {chosen && <PieceNotes piece={chosen} />}
       {pieces.length === 0 && <p className="mt-3 text-ink-soft">The pieces are being computed.</p>}
     </Ledger>
+  );
+}
+
+/** Which other piece's file a piece is made from. */
+function FileNote({ piece }: { piece: PieceView }) {
+  const { view, alike } = useProject();
+  const code = (key: string): string => view?.pieces.find((p) => p.key === key)?.code ?? key;
+  const declared = alike.declared.find((d) => d.key === piece.key);
+  const group = alike.groups.find((g) => g.same.includes(piece.key) || g.mirrored.includes(piece.key));
+  const lead = alike.groups.find((g) => g.first === piece.key);
+  const text = piece.aside
+    ? 'set aside'
+    : declared
+      ? `made as ${code(declared.of)}${declared.mirrored ? ', mirrored' : ''}; differs by ${declared.deviation.toFixed(2)} mm`
+      : group
+        ? `same file as ${code(group.first)}${group.mirrored.includes(piece.key) ? ', mirrored' : ''}`
+        : lead
+          ? `${1 + lead.same.length + lead.mirrored.length} × this file`
+          : '';
+  return text ? <span className="block text-ink-soft text-sm no-underline">{text}</span> : null;
+}
+
+/** What the maker says of a piece: its name, whether it is made, and whose copy it is. */
+function PieceNotes({ piece }: { piece: PieceView }) {
+  const { plan, view, change } = useProject();
+  const note = plan.pieces.find((n) => n.key === piece.key);
+  const body = view?.bodies.find((b) => b.id === piece.body);
+  const set = (label: string, next: Record<string, unknown>): void =>
+    change(label, { do: 'setPiece', key: piece.key, set: next });
+  const others = view?.pieces.filter((p) => p.key !== piece.key) ?? [];
+  return (
+    <section aria-label={`About ${piece.code}`} className="mt-4 border-rule border-t pt-3">
+      <h2 className="mb-2 text-base">
+        {piece.code} {piece.name}
+      </h2>
+      <div className="grid grid-cols-2 gap-3">
+        <div>
+          <span aria-hidden className="mb-0.5 block text-ink-soft text-sm">
+            Own name
+          </span>
+          <Rename
+            value={note?.name ?? ''}
+            label="Own name of the piece"
+            placeholder={piece.name}
+            framed
+            className="h-[30px] w-full"
+            onCommit={(name) => set(`Name ${piece.code} ${name}`, { name })}
+          />
+        </div>
+        <div>
+          <span aria-hidden className="mb-0.5 block text-ink-soft text-sm">
+            Code of {body?.name ?? 'the body'}
+          </span>
+          <Rename
+            value={plan.bodies.find((b) => b.id === piece.body)?.code ?? ''}
+            label={`Code of ${body?.name ?? 'the body'}`}
+            placeholder={piece.code.replace(/\d+$/, '')}
+            framed
+            className="h-[30px] w-full"
+            onCommit={(code) =>
+              change(`Give ${body?.name ?? 'the body'} the code ${code}`, {
+                do: 'setBody',
+                id: piece.body,
+                set: { code },
+              })
+            }
+          />
+        </div>
+        <label className="block">
+          <span className="mb-0.5 block text-ink-soft text-sm">Made as a copy of</span>
+          <select
+            className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
+            value={note?.copyOf?.key ?? ''}
+            onChange={(e) =>
+              set(e.target.value ? `Make ${piece.code} as a copy` : `Make ${piece.code} as it is`, {
+                copyOf: e.target.value ? { key: e.target.value, mirrored: note?.copyOf?.mirrored ?? false } : undefined,
+              })
+            }
+          >
+            <option value="">nothing, as it is</option>
+            {others.map((p) => (
+              <option key={p.key} value={p.key}>
+                {p.code} {p.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <div className="flex flex-col justify-end gap-1.5 pb-1">
+          {note?.copyOf && (
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="h-4 w-4 accent-lapis"
+                checked={note.copyOf.mirrored}
+                onChange={(e) =>
+                  set(`Mirror ${piece.code}`, { copyOf: { ...note.copyOf, mirrored: e.target.checked } })
+                }
+              />
+              mirrored
+            </label>
+          )}
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="h-4 w-4 accent-lapis"
+              checked={piece.aside}
+              onChange={(e) =>
+                set(e.target.checked ? `Set ${piece.code} aside` : `Make ${piece.code}`, { aside: e.target.checked })
+              }
+            />
+            set aside, not made
+          </label>
+        </div>
+      </div>
+    </section>
   );
 }

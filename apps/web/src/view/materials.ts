@@ -60,6 +60,7 @@ export const inks = () => ({
   ground: new THREE.LineBasicMaterial({ color: '#b9ad96' }),
   staff: new THREE.LineBasicMaterial({ color: '#8a8271' }),
   dashed: new THREE.LineDashedMaterial({ color: '#3c4a52' }),
+  fill: new THREE.MeshBasicMaterial({ color: '#e9c9b2', side: THREE.DoubleSide }),
   sheet: new THREE.MeshBasicMaterial({
     color: '#bf3b26',
     transparent: true,

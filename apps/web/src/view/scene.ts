@@ -26,7 +26,20 @@ export interface Shown {
   readonly plain: boolean;
   /** the printer's volume; `follows` the selected piece when the model is taken apart */
   readonly crate: { readonly size: Triple; readonly at: Triple; readonly follows: boolean } | null;
-  readonly sheet: { readonly frame: FrameView; readonly section: SectionView | null } | null;
+  readonly sheet: {
+    readonly frame: FrameView;
+    readonly section: SectionView | null;
+    /** outlines that are not cut */
+    readonly faint?: readonly Float64Array[];
+  } | null;
+  /** where a seam that is no plane runs: corners of quads, twelve numbers each */
+  readonly quads: Float32Array | null;
+  /** boxes drawn by their edges: a bound, a zone to be kept clear */
+  readonly boxes: readonly { readonly box: BoxView; readonly text: string }[];
+  /** what lies beyond the plane, along its normal, is not drawn; `fill` closes the model there */
+  readonly clip: { readonly normal: Triple; readonly offset: number; readonly fill: Filled | null } | null;
+  /** nothing but the selected piece is drawn */
+  readonly only: boolean;
   /** while a seam is dragged: its plane over the stand-in of the model */
   readonly dragging: { readonly normal: Triple; readonly offset: number } | null;
   readonly highlightFace: FaceView | null;
@@ -40,6 +53,12 @@ export interface Shown {
   readonly path: { readonly places: readonly Triple[]; readonly text: string } | null;
   /** looked at when it changes: a place and how much around it */
   readonly focus: Marker | null;
+}
+
+/** Triangles of a filled section. */
+export interface Filled {
+  readonly positions: Float32Array;
+  readonly index: Uint32Array;
 }
 
 export interface Marker {
@@ -92,6 +111,10 @@ export class Scene {
   private framed = false;
   private pending = 0;
   private focused: Marker | null = null;
+  private readonly clipPlane = new THREE.Plane();
+  private clipped = false;
+  private faces: readonly FaceView[] = [];
+  private readonly tethers = new THREE.LineSegments(new THREE.BufferGeometry(), this.inks.dashed);
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -101,6 +124,7 @@ export class Scene {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
     // reading the compiler's log back would stall the page
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
+    this.renderer.localClippingEnabled = true;
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enableDamping = false;
@@ -111,7 +135,9 @@ export class Scene {
       this.ground,
       this.furniture,
       this.openEdges,
+      this.tethers,
     );
+    this.tethers.frustumCulled = false;
     this.openEdges.frustumCulled = false;
     this.standIn.visible = false;
     this.scene.add(this.standIn);
@@ -145,12 +171,15 @@ export class Scene {
       node.edges.geometry.dispose();
     }
     this.pieces.clear();
+    this.faces = view.faces;
     const empty = new THREE.BufferGeometry();
     view.pieces.forEach((p, i) => {
       const group = new THREE.Group();
       const material = clay(pieceColour(i));
       // an open body shows its inside
-      if (!p.closed) material.side = THREE.DoubleSide;
+      if (!p.closed || this.clipped) material.side = THREE.DoubleSide;
+      if (this.clipped) material.clippingPlanes = [this.clipPlane];
+      material.userData.open = !p.closed;
       const skin = new THREE.Mesh(this.geometry.get(p.skin) ?? empty, [this.capMaterial, material]);
       skin.userData.piece = p.key;
       const caps = p.caps.map((id) => new THREE.Mesh(this.geometry.get(id) ?? empty, [this.capMaterial, material]));
@@ -205,14 +234,17 @@ export class Scene {
     for (const [key, node] of this.pieces) {
       const selected = key === shown.selectedPiece || node.body === shown.selectedBody;
       const faded = shown.seeThrough && !selected;
-      node.group.visible = drag === null && !shown.hidden.includes(node.body);
+      node.group.visible =
+        drag === null &&
+        !shown.hidden.includes(node.body) &&
+        !(shown.only && shown.selectedPiece !== null && key !== shown.selectedPiece);
       node.group.position.set(
         node.apart[0] * shown.apart * 0.5,
         node.apart[1] * shown.apart * 0.5,
         node.apart[2] * shown.apart * 0.5,
       );
       const { material } = node;
-      node.edges.visible = !shown.plain;
+      node.edges.visible = !shown.plain && shown.clip === null;
       material.color.set(shown.plain ? node.colour || '#c8b699' : pieceColour(i));
       material.emissive.set(selected ? '#1f5673' : '#000000');
       material.emissiveIntensity = selected ? 0.45 : 0;
@@ -224,11 +256,45 @@ export class Scene {
       }
       i++;
     }
+    this.clipTo(shown.clip);
+    this.tether(shown.apart > 0 && drag === null && !shown.only);
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furnish(shown, node?.group.position ?? new THREE.Vector3());
     if (shown.focus && shown.focus !== this.focused) this.lookAt(shown.focus);
     this.focused = shown.focus;
     this.request();
+  }
+
+  /** Cuts the drawing off at a plane; materials change only when clipping begins or ends. */
+  private clipTo(clip: Shown['clip']): void {
+    if (clip) this.clipPlane.set(new THREE.Vector3(...clip.normal).negate(), clip.offset);
+    const on = clip !== null;
+    if (on === this.clipped) return;
+    this.clipped = on;
+    const planes = on ? [this.clipPlane] : null;
+    this.capMaterial.clippingPlanes = planes;
+    this.capMaterial.needsUpdate = true;
+    for (const { material } of this.pieces.values()) {
+      material.clippingPlanes = planes;
+      material.side = on || material.userData.open ? THREE.DoubleSide : THREE.FrontSide;
+      material.needsUpdate = true;
+    }
+  }
+
+  /** Lines from each mating face to the one that it belongs on. */
+  private tether(on: boolean): void {
+    this.tethers.visible = on;
+    if (!on) return;
+    const points: THREE.Vector3[] = [];
+    for (const { frame, pole, pieces } of this.faces) {
+      const [a, b] = pieces.map((key) => this.pieces.get(key)?.group);
+      if (!a?.visible || !b?.visible || a.position.distanceToSquared(b.position) < 1e-6) continue;
+      const at = [0, 1, 2].map((k) => frame.origin[k] + frame.u[k] * pole.u + frame.v[k] * pole.v);
+      for (const group of [a, b]) points.push(new THREE.Vector3(...at).add(group.position));
+    }
+    this.tethers.geometry.dispose();
+    this.tethers.geometry = new THREE.BufferGeometry().setFromPoints(points);
+    this.tethers.computeLineDistances();
   }
 
   /** Turns the camera so that the whole model is seen from a side. */
@@ -335,10 +401,11 @@ export class Scene {
     const at = new THREE.Vector2(((event.clientX - left) / width) * 2 - 1, 1 - ((event.clientY - top) / height) * 2);
     const ray = new THREE.Raycaster();
     ray.setFromCamera(at, this.camera);
-    const [hit] = ray.intersectObjects(
+    const hits = ray.intersectObjects(
       [...this.pieces.values()].filter((n) => n.group.visible).flatMap((n) => [n.skin, ...n.caps]),
       false,
     );
+    const hit = hits.find((h) => !this.clipped || this.clipPlane.distanceToPoint(h.point) >= 0);
     this.onPick((hit?.object.userData.piece as string | undefined) ?? null, event.clientX - left, event.clientY - top);
   }
 
@@ -349,7 +416,10 @@ export class Scene {
     }
     this.labels = [];
     if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at, shown.crate.follows ? shift : new THREE.Vector3());
-    if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section);
+    if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section, shown.sheet.faint ?? []);
+    if (shown.quads) this.addQuads(shown.quads);
+    for (const { box, text } of shown.boxes) this.addBox(box, text);
+    if (shown.clip?.fill) this.addFill(shown.clip.fill);
     for (const m of shown.markers) this.addMarker(m);
     if (shown.path) this.addPath(shown.path.places, shown.path.text);
     if (shown.highlightFace) {
@@ -418,7 +488,7 @@ export class Scene {
   }
 
   /** The selected seam: a red sheet over the model's reach, the section in it outlined in ink. */
-  private addSheet(frame: FrameView, section: SectionView | null): void {
+  private addSheet(frame: FrameView, section: SectionView | null, faint: readonly Float64Array[]): void {
     const { min, max } = this.box;
     const origin = new THREE.Vector3(...frame.origin);
     const u = new THREE.Vector3(...frame.u);
@@ -443,6 +513,43 @@ export class Scene {
     this.furniture.add(sheet, rimLine);
     if (!section) return;
     this.furniture.add(new THREE.LineSegments(loopLines(section.loops, section.frame), this.inks.inkInFront));
+    if (faint.length > 0) this.furniture.add(new THREE.LineSegments(loopLines(faint, section.frame), this.inks.staff));
+  }
+
+  /** A seam that is no plane: red sheets with a rim. */
+  private addQuads(corners: Float32Array): void {
+    const index: number[] = [];
+    const rims: number[] = [];
+    for (let q = 0; q < corners.length / 12; q++) {
+      const a = q * 4;
+      index.push(a, a + 1, a + 2, a, a + 2, a + 3);
+      rims.push(a, a + 1, a + 2, a + 3);
+    }
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute('position', new THREE.BufferAttribute(corners, 3));
+    geometry.setIndex(index);
+    const edges = new THREE.BufferGeometry();
+    edges.setAttribute('position', new THREE.BufferAttribute(corners.slice(), 3));
+    edges.setIndex(rims);
+    this.furniture.add(new THREE.Mesh(geometry, this.inks.sheet), new THREE.LineSegments(edges, this.inks.cut));
+  }
+
+  private addBox({ min, max }: BoxView, text: string): void {
+    const size = max.map((x, a) => x - min[a]) as unknown as Triple;
+    const edges = new THREE.LineSegments(
+      new THREE.EdgesGeometry(new THREE.BoxGeometry(...(size as [number, number, number]))),
+      this.inks.cutInFront,
+    );
+    edges.position.set((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2);
+    this.furniture.add(edges);
+    if (text) this.labels.push({ text, at: new THREE.Vector3(min[0], min[1], max[2]), kind: 'mark' });
+  }
+
+  private addFill({ positions, index }: Filled): void {
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
+    geometry.setIndex(new THREE.BufferAttribute(index, 1));
+    this.furniture.add(new THREE.Mesh(geometry, this.inks.fill));
   }
 
   /** A circle under the model and, beside it, a tide staff: a post with a mark every 10 mm and a number every 100. */
@@ -460,7 +567,8 @@ export class Scene {
       const a = (i / 96) * 2 * Math.PI;
       circle.push(centre.clone().add(new THREE.Vector3(radius * Math.cos(a), radius * Math.sin(a), 0)));
     }
-    const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(height, 1))) - 1);
+    // a flat, wide model is seen from farther away
+    const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(height, radius, 1))) - 1);
     const foot = centre.clone().add(new THREE.Vector3(-radius, 0, 0));
     const marks: THREE.Vector3[] = [foot, foot.clone().add(new THREE.Vector3(0, 0, height))];
     this.staffLabels = [];

@@ -26,11 +26,15 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
   const [scene, setScene] = useState<Scene | null>(null);
   const [labels, setLabels] = useState<readonly Label[]>([]);
   const [scale, setScale] = useState(1);
+  /** the cross of the keyboard, in pixels from the middle */
+  const [cross, setCross] = useState<readonly [number, number]>([0, 0]);
   const picked = useRef<(piece: string | null, x: number, y: number) => void>(() => {});
   const pickPlace = async (x?: number, y?: number): Promise<void> => {
     if (!scene || !engine || !picker) return;
-    const { origin, direction } = scene.rayAt(x, y);
-    const place = await engine.pick(origin, direction, shown.hidden);
+    const sight = scene.rayAt(x, y);
+    picker.onSight?.(sight);
+    if (!picker.onPlace) return;
+    const place = await engine.pick(sight.origin, sight.direction, shown.hidden);
     if (place) picker.onPlace(place);
   };
   picked.current = (piece, x, y) => {
@@ -83,7 +87,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
     scene?.show(shown, view && model ? compose(view.map, inverse(model.map)) : IDENTITY);
   }, [scene, shown, view, model]);
 
-  const onKeyDown = (event: KeyboardEvent): void => {
+  const onKeyDown = (event: KeyboardEvent<HTMLElement>): void => {
     const by = event.shiftKey ? 0.4 : 0.12;
     const turns: Record<string, [number, number, number]> = {
       ArrowLeft: [-by, 0, 1],
@@ -96,12 +100,23 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
     if (picker && (event.key === 'Enter' || event.key === 'Escape')) {
       event.preventDefault();
       event.stopPropagation();
-      if (event.key === 'Enter') void pickPlace();
-      else onCancelPick();
+      if (event.key === 'Enter') {
+        const { clientWidth: w, clientHeight: h } = event.currentTarget;
+        void pickPlace(w / 2 + cross[0], h / 2 + cross[1]);
+      } else onCancelPick();
       return;
     }
     const turn = turns[event.key];
     if (!turn) return;
+    if (picker && event.altKey) {
+      event.preventDefault();
+      const far = event.shiftKey ? 40 : 8;
+      const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key] ?? [
+        0, 0,
+      ];
+      setCross(([x, y]) => [x + dx * far, y + dy * far]);
+      return;
+    }
     event.preventDefault();
     scene?.turn(...turn);
   };
@@ -130,14 +145,15 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
           <svg
             aria-hidden="true"
             viewBox="-20 -20 40 40"
-            className="-translate-x-1/2 -translate-y-1/2 pointer-events-none absolute top-1/2 left-1/2 h-10 w-10"
+            className="-translate-x-1/2 -translate-y-1/2 pointer-events-none absolute h-10 w-10"
+            style={{ left: `calc(50% + ${cross[0]}px)`, top: `calc(50% + ${cross[1]}px)` }}
           >
             <path d="M-20 0H-5M5 0H20M0 -20V-5M0 5V20" stroke="var(--color-cut)" strokeWidth="1.5" />
           </svg>
           <div className="-translate-x-1/2 absolute bottom-14 left-1/2 flex items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
             <p role="status">
               {picker.prompt}{' '}
-              <span className="text-ink-soft">Click it, or turn it under the cross and press Enter.</span>
+              <span className="text-ink-soft">Click, or press Enter under the cross; Alt and arrows move it.</span>
             </p>
             <Button className="h-7" onClick={onCancelPick}>
               Stop

@@ -11,6 +11,7 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
+import type { Plan } from './schema.ts';
 
 /** Pieces that are one file. */
 export interface AlikeGroup {
@@ -20,6 +21,27 @@ export interface AlikeGroup {
   readonly mirrored: readonly string[];
   /** largest distance between one of them and the first when laid on it, mm */
   readonly deviation: number;
+}
+
+/** The piece whose file a piece is made from, and whether mirrored. */
+export interface SharedFile {
+  readonly of: string;
+  readonly mirrored: boolean;
+}
+
+/** By piece: the other piece whose file it is made from, because they are equal or because the maker says so. */
+export function sharedFiles(e: Evaluation, plan: Pick<Plan, 'alike' | 'pieces'>): Map<string, SharedFile> {
+  const out = new Map<string, SharedFile>();
+  for (const { first, same, mirrored } of alikePieces(e, plan.alike)) {
+    for (const key of same) out.set(key, { of: first, mirrored: false });
+    for (const key of mirrored) out.set(key, { of: first, mirrored: true });
+  }
+  for (const { key, copyOf } of plan.pieces) {
+    if (!copyOf || copyOf.key === key || !e.pieces.some((p) => p.key === copyOf.key)) continue;
+    const home = out.get(copyOf.key);
+    out.set(key, { of: home?.of ?? copyOf.key, mirrored: copyOf.mirrored !== (home?.mirrored ?? false) });
+  }
+  return out;
 }
 
 /** Points of a piece that are laid on another. */

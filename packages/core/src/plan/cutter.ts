@@ -57,6 +57,7 @@ export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Tr
         map,
         extent,
         0,
+        [0, 1],
         fallback,
       ),
       facets: [null],
@@ -74,7 +75,10 @@ export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Tr
     const place = seamPlace({ origin: [...origin], normal: direction, up: [...source.normal] as Seam['normal'] }, map);
     return { plane: planeId(seam.id, i), place };
   });
-  return { mesh: swept(outline, facetOf, source, map, extent, seam.bend, fallback), facets: [...facets, null] };
+  return {
+    mesh: swept(outline, facetOf, source, map, extent, seam.bend, bendWay(line), fallback),
+    facets: [...facets, null],
+  };
 }
 
 /** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
@@ -103,7 +107,7 @@ function extentIn(frame: Frame, box: Box, back: Affine): Extent {
 
 const scaleOf = (map: Affine): number => Math.cbrt(Math.abs(determinant(map)));
 
-type Point = readonly [number, number];
+export type Point = readonly [number, number];
 
 function circle(radius: number, scale: number): Point[] {
   const n = Math.min(360, Math.max(24, Math.ceil(Math.PI / Math.acos(1 - Math.min(0.5, CHORD / (radius * scale))))));
@@ -178,6 +182,12 @@ const leftOf = (from: Point, to: Point): Point => {
   return [-(to[1] - from[1]) / l, (to[0] - from[0]) / l];
 };
 
+/** The way in which a bend moves the sheet, in its plane: to the left of the line from end to end. */
+export function bendWay(line: readonly Point[]): Point {
+  const [first, last] = [line[0], line[line.length - 1]];
+  return Math.hypot(first[0] - last[0], first[1] - last[1]) > 1e-9 ? leftOf(first, last) : leftOf(first, line[1]);
+}
+
 /** Everything to the left of the line, as a closed outline: the line itself, run on straight past the model, and a wide bow. */
 function sheetOutline(line: readonly Point[], flat: boolean, { centre, radius }: Extent) {
   const n = line.length;
@@ -231,22 +241,11 @@ function swept(
   map: Affine,
   { low, high, radius }: Extent,
   bend: number,
+  sideways: Point,
   fallback: Triangulator,
 ): IndexedMesh {
   const rim = 0.02 * (radius + high - low);
   const steps = bend === 0 ? 1 : BENT_STEPS;
-  const sideways = leftOf(
-    outline[0],
-    outline[
-      Math.min(
-        outline.length - 1,
-        Math.max(
-          1,
-          facetOf.findIndex((f) => f > 0),
-        ),
-      )
-    ],
-  );
   const n = outline.length;
   const positions: number[] = [];
   for (let k = 0; k <= steps; k++) {

@@ -8,6 +8,8 @@ import {
   toPrintable,
   writeModel,
 } from '../formats/index.ts';
+import { type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
+import type { SharedFile } from './alike.ts';
 import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
 
 export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'ply', 'obj', '3mf'] as const;
@@ -43,6 +45,9 @@ export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
  * Writes the chosen pieces in their assembled places: an STL or PLY file each, or all in one 3MF or OBJ; all but STL
  * keep the colours of `palette`.
  *
+ * Pieces that share a file (`shared`, see `sharedFiles`) are written once where each piece has a file of its own: the name
+ * says how often it is wanted, and mirror twins get one mirrored file more.
+ *
  * Calls `progress` with the share done before each piece; what it throws stops the export.
  * Throws GephyraError `export.nothing` when no piece is chosen.
  */
@@ -52,6 +57,7 @@ export function exportPieces(
   format: ExportFormat,
   palette: readonly Paint[] = NO_PAINT,
   progress: (share: number, what: string) => void = () => {},
+  shared: ReadonlyMap<string, SharedFile> = new Map(),
 ): { folder: string; files: ExportFile[]; written: ExportedPiece[] } {
   if (pieces.length === 0)
     throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
@@ -60,21 +66,42 @@ export function exportPieces(
   const written: ExportedPiece[] = [];
   const parts: RawPart[] = [];
   const together = format === '3mf' || format === 'obj';
-  pieces.forEach((piece, i) => {
-    progress(i / pieces.length, `Writing ${piece.code} ${piece.name}`);
+  const sources = together ? pieces.map((p) => ({ piece: p, mirrored: false, copies: [p] })) : byFile(pieces, shared);
+  sources.forEach(({ piece, mirrored, copies }, i) => {
+    progress(i / sources.length, `Writing ${piece.code} ${piece.name}`);
     const { mesh, paint: tags } = pieceMesh(piece);
-    const printable: Printable = toPrintable(mesh);
-    const stem = safeName(`${folder} ${piece.code} ${piece.name}`);
+    const printable: Printable = toPrintable(mirrored ? mirrorImage(mesh) : mesh);
+    const count = copies.length > 1 ? ` ${copies.length}x` : '';
+    const stem = safeName(`${folder} ${piece.code} ${piece.name}${mirrored ? ' mirrored' : ''}${count}`);
     const file = together ? `${folder}.${format}` : `${stem}.${format === 'ply' ? 'ply' : 'stl'}`;
     const part = partOf(piece, printable, tags);
     if (together) parts.push(part);
     else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem));
-    written.push({ piece, file, watertight: printable.topology.watertight, triangles: printable.mesh.tags.length });
+    const { watertight } = printable.topology;
+    for (const p of copies) written.push({ piece: p, file, watertight, triangles: printable.mesh.tags.length });
   });
   if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder));
   files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
   return { folder, files, written };
 }
+
+/** The files to write: of which piece, whether mirrored, and which pieces are made from it. */
+function byFile(pieces: readonly Piece[], shared: ReadonlyMap<string, SharedFile>) {
+  const out = new Map<string, { piece: Piece; mirrored: boolean; copies: Piece[] }>();
+  for (const piece of pieces) {
+    const home = shared.get(piece.key);
+    const source = home && pieces.find((p) => p.key === home.of);
+    const mirrored = source ? home.mirrored : false;
+    const key = `${(source ?? piece).key}|${mirrored}`;
+    const file = out.get(key) ?? { piece: source ?? piece, mirrored, copies: [] };
+    file.copies.push(piece);
+    out.set(key, file);
+  }
+  return [...out.values()];
+}
+
+/** A mesh mirrored in x, its triangles turned so that they still look outward. */
+const mirrorImage = (mesh: IndexedMesh): IndexedMesh => mapped(mesh, mirroring([1, 0, 0], [0, 0, 0]));
 
 const modelOfParts = (parts: readonly RawPart[], palette: readonly Paint[]): RawModel => ({
   format: '3mf',

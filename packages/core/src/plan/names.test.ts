@@ -29,6 +29,16 @@ describe('positionNames', () => {
     expect(positionNames(quarters, body)).toEqual(['front left', 'front right', 'back left', 'back right']);
   });
 
+  it('what stays in the middle is not called right because a small piece came off on the left', () => {
+    const fluke = box([0, 20, 100], [10, 40, 160]);
+    const shank = box([5, 0, 0], [95, 60, 200]);
+    expect(positionNames([shank, fluke, box([30, 0, 200], [70, 60, 300])], body)).toEqual([
+      'lower',
+      'lower left',
+      'upper',
+    ]);
+  });
+
   it('names that would coincide are numbered, so that no two are alike', () => {
     const piece = fc
       .tuple(fc.nat(90), fc.nat(50), fc.nat(290))

@@ -10,12 +10,15 @@ const WORDS = [
   ['lower', 'upper'],
 ] as const;
 const ORDER = [2, 1, 0] as const;
+/** Nearer to the body's middle than this share of its size is neither left nor right, front nor back. */
+const NEAR = 0.08;
 
 /**
  * Names for the pieces of one body by where they sit in it: x runs to the right, y to the back, z up.
  *
  * An axis is named only when some piece does not span most of it. The outermost on an axis get its two words, what lies
- * between is "middle"; names that still coincide are numbered.
+ * between is "middle"; but nothing near the middle of the body is called left, right, front or back. Names that still
+ * coincide are numbered.
  */
 export function positionNames(pieces: readonly Placed[], body: Box): string[] {
   const size = sizeOf(body);
@@ -30,7 +33,10 @@ export function positionNames(pieces: readonly Placed[], body: Box): string[] {
     pieces.forEach((p, i) => {
       if (spans(p) || high - low < size[axis] * 0.05) return;
       const c = centre(p);
-      words[i].push(c < low + third ? WORDS[axis][0] : c > high - third ? WORDS[axis][1] : 'middle');
+      const end = c < low + third ? 0 : c > high - third ? 1 : null;
+      const central = axis < 2 && Math.abs(c - (body.min[axis] + body.max[axis]) / 2) < NEAR * size[axis];
+      if (end === null) words[i].push('middle');
+      else if (!central) words[i].push(WORDS[axis][end]);
     });
   }
   const names = words.map((w) => (w.length === 0 ? 'whole' : [...new Set(w)].join(' ')));

@@ -1,3 +1,4 @@
+export { fitCircle, type RoundAxis, roundAxis } from './axis.ts';
 export { farthest, fitBands, stretchFits } from './fit-range.ts';
 export { type GridPlan, type GridWish, gridFor } from './grid.ts';
 export { type Limb, limbAxis } from './limb.ts';

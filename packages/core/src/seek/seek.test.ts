@@ -5,6 +5,7 @@ import { blob, box, moved, torus } from '../../testing/shapes.ts';
 import { makeFrame, profileAlong } from '../cut/index.ts';
 import { boxOf, buildBlocks, dot, type IndexedMesh, uniteBoxes, type Vec3 } from '../mesh/index.ts';
 import { parsePlan } from '../plan/index.ts';
+import { roundAxis } from './axis.ts';
 import { cellBoxes } from './cell-boxes.ts';
 import { farthest, fitBands } from './fit-range.ts';
 import { type GridWish, gridFor } from './grid.ts';
@@ -184,5 +185,40 @@ describe('gridFor', () => {
       ),
       { numRuns: 12 },
     );
+  });
+});
+
+describe('roundAxis', () => {
+  it('finds the axis of a hoop from a place on it, and of a hole from its wall', () => {
+    const hoop = moved(
+      torus(100, 96, 24, () => 12),
+      (x, y, z) => [x + 5, z, y - 3],
+    );
+    const found = roundAxis(
+      buildBlocks({
+        ...hoop,
+        triangles: hoop.triangles.map((_, i, t) => t[i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1]),
+      }),
+      [117, 0, -3],
+      [1, 0, 0],
+    )!;
+    expect(Math.abs(found.axis[1])).toBeCloseTo(1, 6);
+    for (const [k, x] of [5, 0, -3].entries()) expect(found.origin[k]).toBeCloseTo(x, 3);
+    expect(found.radius).toBeCloseTo(112, 0);
+    const plate = kernel.Manifold.cube([80, 80, 10])
+      .subtract(kernel.Manifold.cylinder(20, 12, 12, 64).translate([50, 30, -5]))
+      .getMesh();
+    const mesh = {
+      positions: Float64Array.from(plate.vertProperties),
+      triangles: Uint32Array.from(plate.triVerts),
+      tags: new Uint32Array(plate.triVerts.length / 3),
+    };
+    const hole = roundAxis(buildBlocks(mesh), [62, 30, 5], [-1, 0, 0])!;
+    expect(hole.radius).toBeCloseTo(12, 1);
+    expect(hole.origin[0]).toBeCloseTo(50, 2);
+  });
+
+  it('says when nothing is round there', () => {
+    expect(roundAxis(buildBlocks(box([0, 0, 0], [40, 90, 20])), [40, 40, 10], [1, 0, 0])).toBeNull();
   });
 });

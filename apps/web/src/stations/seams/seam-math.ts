@@ -1,5 +1,18 @@
-import { type Affine, planeInSource, type Seam, seamPlace } from '@gephyra/core';
-import type { BoxView, Triple } from '../engine/types.ts';
+import {
+  type Affine,
+  bladesOf,
+  dot,
+  inverse,
+  makeFrame,
+  mapPoint,
+  mapVector,
+  planeInSource,
+  type Seam,
+  seamPlace,
+  turning,
+  turningTo,
+} from '@gephyra/core';
+import type { BoxView, Triple } from '../../engine/types.ts';
 
 const AXIS_NAMES = ['x', 'y', 'z'] as const;
 type Vec = [number, number, number];
@@ -36,7 +49,7 @@ export function leaning(axis: number, first: number, second: number): Vec {
 }
 
 /** A seam as it lies on the model: plans keep seams in the source's coordinates. */
-export function seamOnModel(seam: Seam, map: Affine): Seam {
+export function seamOnModel<S extends Pick<Seam, 'origin' | 'normal' | 'up'>>(seam: S, map: Affine): S {
   const { origin, normal, v } = seamPlace(seam, map).frame;
   return { ...seam, origin: [...origin], normal: [...normal], up: [...v] };
 }
@@ -44,12 +57,21 @@ export function seamOnModel(seam: Seam, map: Affine): Seam {
 /** A place on the model as the plan keeps it, without the last digits that only mapping back and forth gives. */
 export function seamInPlan(plane: Pick<Seam, 'origin' | 'normal'>, map: Affine): Pick<Seam, 'origin' | 'normal'> {
   const { origin, normal } = planeInSource(plane, map);
-  const tidy = (x: number, digits: number): number => Number(x.toFixed(digits)) + 0;
   return { origin: origin.map((x) => tidy(x, 6)) as Vec, normal: normal.map((x) => tidy(x, 12)) as Vec };
 }
 
+const tidy = (x: number, digits: number): number => Number(x.toFixed(digits)) + 0;
+
+/** A point and a direction on the model in the plan's coordinates; directions go as ways, not as normals. */
+export function pointInPlan(at: Triple, map: Affine): Vec {
+  return [...mapPoint(inverse(map), at)].map((x) => tidy(x, 6)) as Vec;
+}
+export function wayInPlan(way: Triple, map: Affine): Vec {
+  return [...mapVector(inverse(map), way)].map((x) => tidy(x, 12)) as Vec;
+}
+
 /** A seam across an axis through the middle of a box, at a place along the axis. All on the model. */
-export function seamAcross(id: string, axis: number, at: number, box: BoxView): Seam {
+export function seamAcross(id: string, axis: number, at: number, box: BoxView): Extract<Seam, { kind: 'flat' }> {
   const origin = box.min.map((x, a) => Number(((x + box.max[a]) / 2).toFixed(4))) as Vec;
   origin[axis] = at;
   const normal: Vec = [0, 0, 0];
@@ -57,8 +79,12 @@ export function seamAcross(id: string, axis: number, at: number, box: BoxView): 
   return { id, name: '', kind: 'flat', origin, normal, enabled: true };
 }
 
+const KIND_WORDS = { flat: 'Across', fan: 'Fan round', ring: 'Ring round', profile: 'Line along' } as const;
+
 /** What a seam is called while it has no name of its own. */
-export const seamTitle = (seam: Seam): string => seam.name || `Across ${axisName(baseAxis(seam.normal))}`;
+export function seamTitle(seam: Pick<Seam, 'kind' | 'name' | 'normal'>): string {
+  return seam.name || `${KIND_WORDS[seam.kind]} ${axisName(baseAxis(seam.normal))}`;
+}
 
 /**
  * Where another parallel seam's plane, or any offset along the normal, lies on the axis line through a seam's origin. All
@@ -66,8 +92,7 @@ export const seamTitle = (seam: Seam): string => seam.name || `Across ${axisName
  */
 export function alongAxis(seam: { origin: Triple; normal: Triple }, offset: number): number {
   const axis = baseAxis(seam.normal);
-  const own = seam.origin.reduce((sum, x, a) => sum + x * seam.normal[a], 0);
-  return seam.origin[axis] + (offset - own) / seam.normal[axis];
+  return seam.origin[axis] + (offset - dot(seam.origin, seam.normal)) / seam.normal[axis];
 }
 
 /** The longest stretches of the model on either side of a seam: to the next seam of the same direction, or its end. */
@@ -80,4 +105,39 @@ export function sides(
   const low = Math.max(from, ...others.filter((x) => x < at));
   const high = Math.min(to, ...others.filter((x) => x > at));
   return { before: at - low, after: high - at };
+}
+
+/** Whether two seams look the same way, so that they share a caliper. */
+export const sameWay = (a: Triple, b: Triple): boolean => Math.abs(dot(a, b)) > 1 - 1e-6;
+
+/** A seam turned so that its normal becomes another, about a place that stays on it. All on the model. */
+export function tilted(
+  seam: Pick<Seam, 'origin' | 'normal'>,
+  normal: Triple,
+  about: Triple,
+): Pick<Seam, 'origin' | 'normal'> {
+  const origin = mapPoint(turningTo(seam.normal, normal, about), seam.origin);
+  return { origin: [...origin] as Vec, normal: [...normal] as Vec };
+}
+
+/** A seam's normal turned about one of its own directions by degrees. */
+export function turnedBy(normal: Triple, about: Triple, degrees: number): Triple {
+  return mapVector(turning(about, (degrees * Math.PI) / 180, [0, 0, 0]), normal);
+}
+
+/** The foot of a place on a seam's plane. */
+export function onPlane(seam: Pick<Seam, 'origin' | 'normal'>, at: Triple): Triple {
+  const h = dot(at, seam.normal) - dot(seam.origin, seam.normal);
+  return at.map((x, a) => x - seam.normal[a] * h) as unknown as Triple;
+}
+
+/** Directions of a fan's half-planes in the (u, v) of the plane square to its axis. `seam` as the plan keeps it. */
+export function raysOf(seam: Extract<Seam, { kind: 'fan' }>, map: Affine): [number, number][] {
+  const { frame } = seamPlace(seam, map);
+  const flat = makeFrame(frame.origin, frame.normal, frame.v);
+  return bladesOf(seam, map).map(({ outward }) => {
+    const [u, v] = [dot(outward, flat.u), dot(outward, flat.v)];
+    const l = Math.hypot(u, v) || 1;
+    return [u / l, v / l];
+  });
 }

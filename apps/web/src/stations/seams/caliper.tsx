@@ -1,0 +1,270 @@
+import { dot, type Seam, usableSize } from '@gephyra/core';
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react';
+import type { AlongView } from '../../engine/seams.ts';
+import { useProject } from '../../plan/project.tsx';
+import { alongAxis, axisName, baseAxis, sameWay, seamTitle, sides } from './seam-math.ts';
+
+const W = 292;
+const H = 236;
+const TOP = 14;
+const BOTTOM = H - 14;
+const LEFT = 44;
+const RIGHT = 190;
+/** A snap takes the seam within this many pixels. */
+const CATCH = 5;
+
+interface Props {
+  readonly seam: Seam;
+  readonly along: AlongView | null;
+  /** where the seam stands while it is moved, on its axis, mm at the plan's size */
+  readonly at: number;
+  /** all seams, on the model */
+  readonly others: readonly Seam[];
+  /** the same, moving and released */
+  readonly onMove: (at: number) => void;
+  readonly onRelease: (at: number, why?: string) => void;
+}
+
+/**
+ * The caliper: a ruler along the seam's axis with the section profile on it, the seam as its slider, and what is left on
+ * either side, red where the printer is too short for it. The slider catches at necks, faces, halves and the like; Alt
+ * lets it go free.
+ */
+export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: Props) {
+  const { plan } = useProject();
+  const svg = useRef<SVGSVGElement>(null);
+  /** how far from the seam it was taken hold of, mm; null while it is not held */
+  const hold = useRef<number | null>(null);
+  const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
+  useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
+  if (!along) return <p className="h-60 text-ink-soft">Measuring sections.</p>;
+
+  const axis = baseAxis(seam.normal);
+  const place = (offset: number): number => alongAxis(seam, offset);
+  const [from, to] = [place(along.from), place(along.to)].sort((a, b) => a - b);
+  const y = (x: number): number => BOTTOM - ((x - from) / (to - from || 1)) * (BOTTOM - TOP);
+  const others = seams
+    .filter((s) => s.id !== seam.id && s.enabled && s.kind === 'flat' && sameWay(s.normal, seam.normal))
+    .map((s) => ({ id: s.id, title: seamTitle(s), at: place(dot(s.origin, seam.normal)) }));
+  const room = Math.max(...usableSize(plan.printer));
+  const left = sides(
+    at,
+    others.map((o) => o.at),
+    from,
+    to,
+  );
+  const clamp = (x: number): number => Math.min(to, Math.max(from, x));
+  const snaps = along.snaps.map((s) => ({ ...s, at: place(s.at) }));
+  const caught = snaps.find((s) => Math.abs(s.at - at) < 0.006);
+
+  const placeOf = (event: PointerEvent, shift: number): number => {
+    const box = svg.current!.getBoundingClientRect();
+    const local = ((event.clientY - box.top) / box.height) * H;
+    const free = clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from) + shift);
+    if (!event.altKey) {
+      const near = snaps
+        .map((s) => ({ s, d: Math.abs(y(s.at) - y(free)) }))
+        .sort((a, b) => a.d - b.d)
+        .at(0);
+      if (near && near.d < CATCH) return Number(near.s.at.toFixed(3));
+    }
+    return Number(free.toFixed(2));
+  };
+  const release = (x: number): void => onRelease(x, snaps.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+    const jump = { PageUp: 1, PageDown: -1 }[event.key];
+    if (!direction && !jump) return;
+    event.preventDefault();
+    let next = at;
+    if (direction) next = Number(clamp(at + direction * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)).toFixed(4));
+    else {
+      const ahead = snaps.filter((s) => (jump === 1 ? s.at > at + 0.01 : s.at < at - 0.01));
+      if (ahead.length === 0) return;
+      next = Number((jump === 1 ? ahead[0] : ahead[ahead.length - 1]).at.toFixed(3));
+    }
+    onMove(next);
+    if (nudge.current) clearTimeout(nudge.current);
+    nudge.current = setTimeout(() => release(next), 400);
+  };
+
+  const largest = Math.max(...along.area, 1e-9);
+  const x = (area: number): number => LEFT + (area / largest) * (RIGHT - LEFT);
+  const points = Array.from(along.at, (offset, i) => `${x(along.area[i]).toFixed(1)},${y(place(offset)).toFixed(1)}`);
+  const here = nearest(along, dot(seam.normal, seam.origin) + (at - seam.origin[axis]) * seam.normal[axis]);
+  return (
+    <svg
+      ref={svg}
+      viewBox={`0 0 ${W} ${H}`}
+      className="w-full touch-none select-none"
+      role="group"
+      aria-label="Caliper"
+    >
+      <defs>
+        <pattern id="keep-clear" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+          <path d="M0 0V5" stroke="var(--color-warn)" strokeWidth="1.4" />
+        </pattern>
+      </defs>
+      {along.clear.map(([low, high]) => (
+        <rect
+          key={`${low}${high}`}
+          x={LEFT}
+          y={Math.min(y(place(low)), y(place(high)))}
+          width={RIGHT - LEFT}
+          height={Math.abs(y(place(low)) - y(place(high)))}
+          fill="url(#keep-clear)"
+          opacity="0.5"
+        />
+      ))}
+      <polygon
+        points={`${LEFT},${y(place(along.from))} ${points.join(' ')} ${LEFT},${y(place(along.to))}`}
+        fill="var(--color-lapis)"
+        fillOpacity="0.1"
+      />
+      <polyline points={points.join(' ')} fill="none" stroke="var(--color-lapis)" strokeWidth="1.2" />
+      <RegionSteps along={along} y={(offset) => y(place(offset))} />
+      <path d={`M${LEFT} ${TOP}V${BOTTOM}`} stroke="var(--color-ink)" />
+      {along.bands.map(([low, high]) => (
+        <path
+          key={`${low}${high}`}
+          d={`M${LEFT + 2} ${y(place(low))}V${y(place(high))}`}
+          stroke="var(--color-good)"
+          strokeWidth="4"
+        >
+          <title>Here both sides fit the printer</title>
+        </path>
+      ))}
+      {tickPlaces(from, to).map((t) => (
+        <g key={t.at}>
+          <path d={`M${LEFT - (t.long ? 8 : 4)} ${y(t.at)}H${LEFT}`} stroke="var(--color-ink)" />
+          {t.long && (
+            <text x={LEFT - 11} y={y(t.at) + 4} textAnchor="end" className="num fill-ink-soft text-[12px]">
+              {t.at}
+            </text>
+          )}
+        </g>
+      ))}
+      {snaps.map((s) => (
+        <path
+          key={`${s.kind}${s.at}`}
+          d={`M${RIGHT + 4} ${y(s.at)}l6 -3.5v7z`}
+          fill={s.kind === 'neck' ? 'var(--color-cut)' : 'var(--color-ink-soft)'}
+        >
+          <title>{s.reason}</title>
+        </path>
+      ))}
+      {others.map((o) => (
+        <g key={o.id}>
+          <path d={`M${LEFT} ${y(o.at)}H${W - 2}`} stroke="var(--color-cut)" strokeDasharray="4 3" opacity="0.7" />
+          <text x={W - 2} y={y(o.at) - 4} textAnchor="end" className="fill-cut text-[12px]">
+            {o.title}
+          </text>
+        </g>
+      ))}
+      <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} />
+      <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} />
+      <circle cx={x(along.area[here])} cy={y(at)} r="4" fill="var(--color-sheet)" stroke="var(--color-ink)" />
+      <g
+        role="slider"
+        tabIndex={0}
+        aria-label={`Position of ${seamTitle(seam)} along ${axisName(axis)}`}
+        aria-valuemin={Math.floor(from)}
+        aria-valuemax={Math.ceil(to)}
+        aria-valuenow={Number(at.toFixed(2))}
+        aria-valuetext={`${at.toFixed(1)} mm${caught ? `, ${caught.reason}` : ''}, ${left.before.toFixed(0)} mm on one side, ${left.after.toFixed(0)} mm on the other`}
+        aria-orientation="vertical"
+        className="group cursor-ns-resize focus-visible:outline-none"
+        onKeyDown={onKeyDown}
+        onPointerDown={(e) => {
+          hold.current = at - placeOf(e, 0);
+          e.currentTarget.setPointerCapture(e.pointerId);
+          e.currentTarget.focus();
+        }}
+        onPointerMove={(e) => hold.current !== null && onMove(placeOf(e, hold.current))}
+        onPointerUp={(e) => {
+          if (hold.current === null) return;
+          release(placeOf(e, hold.current));
+          hold.current = null;
+        }}
+      >
+        <rect x="0" y={y(at) - 9} width={W} height="18" fill="transparent" />
+        <path d={`M14 ${y(at)}H${W}`} stroke="var(--color-cut)" strokeWidth="2" />
+        <path
+          d={`M2 ${y(at) - 7}h14l6 7l-6 7h-14z`}
+          fill="var(--color-cut)"
+          className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
+        />
+        <text
+          x={W - 2}
+          y={y(at) + (y(at) > BOTTOM - 16 ? -6 : 13)}
+          textAnchor="end"
+          className="num fill-cut text-[12px]"
+        >
+          {caught ? caught.reason : `${(along.area[here] / 100).toFixed(1)} cm²`}
+        </text>
+      </g>
+    </svg>
+  );
+}
+
+/** How many regions the section has along the way, as a stepped line at the right of the profile. */
+function RegionSteps({ along, y }: { along: AlongView; y: (offset: number) => number }) {
+  const most = Math.max(...along.regions);
+  if (most < 2) return null;
+  const x = (n: number): number => RIGHT - ((most - n) / most) * 34;
+  const d = Array.from(
+    along.at,
+    (offset, i) => `${i === 0 ? 'M' : 'L'}${x(along.regions[i]).toFixed(1)} ${y(offset).toFixed(1)}`,
+  );
+  return (
+    <path d={d.join('')} fill="none" stroke="var(--color-ink-soft)" strokeDasharray="2 2">
+      <title>Number of regions, up to {most}</title>
+    </path>
+  );
+}
+
+/** The length on one side of the seam, as a dimension line. */
+function Span({ from, to, length, limit }: { from: number; to: number; length: number; limit: number }) {
+  const long = length > limit + 1e-6;
+  const colour = long ? 'var(--color-stop)' : 'var(--color-good)';
+  const x = 211;
+  return (
+    <g aria-hidden>
+      <path d={`M${x} ${from}V${to}M${x - 4} ${to}h8`} stroke={colour} strokeWidth={long ? 2 : 1} />
+      {Math.abs(from - to) > 34 && (
+        <text
+          x={x + 7}
+          y={(from + to) / 2 + 4}
+          className={`num text-[12px] ${long ? 'fill-stop font-semibold' : 'fill-good'}`}
+        >
+          {length.toFixed(1)}
+        </text>
+      )}
+    </g>
+  );
+}
+
+function nearest(along: AlongView, offset: number): number {
+  let best = 0;
+  let least = Infinity;
+  along.at.forEach((x, i) => {
+    const d = Math.abs(x - offset);
+    if (d < least) {
+      least = d;
+      best = i;
+    }
+  });
+  return best;
+}
+
+/** Round places along the ruler, a long mark every fifth. */
+function tickPlaces(from: number, to: number): { at: number; long: boolean }[] {
+  const rough = (to - from) / 30;
+  const power = 10 ** Math.floor(Math.log10(Math.max(rough, 1e-9)));
+  const step = [1, 2, 5, 10].map((k) => k * power).find((s) => s >= rough) ?? power * 10;
+  const out: { at: number; long: boolean }[] = [];
+  for (let k = Math.ceil(from / step - 1e-9); k * step <= to + 1e-9; k++) {
+    out.push({ at: Number((k * step).toPrecision(10)), long: k % 5 === 0 });
+  }
+  return out;
+}

@@ -1,0 +1,81 @@
+import type { Seam } from '@gephyra/core';
+import { useEffect, useState } from 'react';
+import { useProject } from '../../plan/project.tsx';
+import { useSelection } from '../../shell/workspace-state.tsx';
+import { Button } from '../../ui/button.tsx';
+import { Part } from '../panels.tsx';
+import { seamTitle } from './seam-math.ts';
+
+interface Before {
+  readonly key: string;
+  readonly code: string;
+  readonly name: string;
+}
+
+/** Which pieces a seam cuts, of those that stand before it. */
+export function ScopePanel({ seam }: { seam: Seam }) {
+  const { plan, change, engine, view } = useProject();
+  const [{ piece }] = useSelection();
+  const [before, setBefore] = useState<readonly Before[] | null>(null);
+  const at = plan.seams.findIndex((s) => s.id === seam.id);
+  const earlier = JSON.stringify([plan.seams.slice(0, at), plan.anchors]);
+  const ready = view !== null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only what comes before the seam changes the answer
+  useEffect(() => {
+    if (!engine || !ready) return;
+    let alive = true;
+    engine.piecesBefore(plan, seam.id).then(
+      (list) => alive && setBefore(list),
+      () => {},
+    );
+    return () => {
+      alive = false;
+    };
+  }, [engine, ready, earlier, seam.id]);
+  const title = seamTitle(seam);
+  const set = (label: string, scope: string[] | undefined): void =>
+    change(label, { do: 'setSeam', id: seam.id, set: { scope } });
+  const all = seam.scope === undefined;
+  const chosen = before?.find((b) => b.key === piece);
+  return (
+    <Part title="Scope" note={all ? 'all pieces' : `${seam.scope?.length} chosen`}>
+      <p className="mb-2 text-ink-soft text-sm">The pieces as they stand before this seam.</p>
+      <ul aria-label="Pieces this seam cuts">
+        {(before ?? []).map((b) => {
+          const on = all || (seam.scope?.includes(b.key) ?? false);
+          return (
+            <li key={b.key}>
+              <label className="flex items-center gap-2 py-0.5">
+                <input
+                  type="checkbox"
+                  checked={on}
+                  className="h-4 w-4 accent-cut"
+                  aria-label={`Cut ${b.code} ${b.name}`}
+                  onChange={() => {
+                    const now = all ? (before ?? []).map((x) => x.key) : [...(seam.scope ?? [])];
+                    const next = on ? now.filter((k) => k !== b.key) : [...now, b.key];
+                    const whole = before?.every((x) => next.includes(x.key)) ?? false;
+                    set(`${on ? 'Keep' : 'Let'} ${title} ${on ? 'off' : 'cut'} ${b.code}`, whole ? undefined : next);
+                  }}
+                />
+                <strong className="font-semibold">{b.code}</strong> {b.name}
+              </label>
+            </li>
+          );
+        })}
+      </ul>
+      <div className="mt-2 flex gap-1.5">
+        {!all && (
+          <Button className="h-7" onClick={() => set(`Let ${title} cut all pieces`, undefined)}>
+            Cut all pieces
+          </Button>
+        )}
+        {chosen && (
+          <Button className="h-7" onClick={() => set(`Let ${title} cut only ${chosen.code}`, [chosen.key])}>
+            Only {chosen.code}, which is selected
+          </Button>
+        )}
+      </div>
+    </Part>
+  );
+}

@@ -1,0 +1,118 @@
+import type { Seam } from '@gephyra/core';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { useProject } from '../../plan/project.tsx';
+import { useSelection } from '../../shell/workspace-state.tsx';
+import { Button } from '../../ui/button.tsx';
+import { axisName, baseAxis, leans, seamTitle } from './seam-math.ts';
+
+/** The seams in the order in which they cut. */
+export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {
+  if (seams.length === 0) {
+    return (
+      <p className="text-ink-soft">
+        No seam yet. Add one across the axis on which the model is too long, then slide it on the caliper to where the
+        section is narrow.
+      </p>
+    );
+  }
+  return (
+    <ol className="border-rule border-t" aria-label="Seams in order">
+      {seams.map((seam, i) => (
+        <SeamRow key={seam.id} seam={seam} index={i} last={i === seams.length - 1} selected={seam.id === selected} />
+      ))}
+    </ol>
+  );
+}
+
+/** What a seam is, in a few words. */
+function describe(seam: Seam): string {
+  const axis = axisName(baseAxis(seam.normal));
+  const lean = Math.hypot(...leans(seam.normal));
+  const way = lean < 0.05 ? '' : `, leans ${lean.toFixed(1)}°`;
+  const limits = [
+    seam.scope ? `${seam.scope.length} ${seam.scope.length === 1 ? 'piece' : 'pieces'} only` : '',
+    seam.kind === 'flat' && seam.bound ? 'in a box' : '',
+    seam.kind === 'flat' && seam.regions && seam.regions.mode !== 'all'
+      ? seam.regions.mode === 'only'
+        ? `${seam.regions.seeds.length} ${seam.regions.seeds.length === 1 ? 'region' : 'regions'} only`
+        : `all but ${seam.regions.seeds.length}`
+      : '',
+  ].filter(Boolean);
+  const kind = {
+    flat: `square to ${axis}`,
+    fan: seam.kind === 'fan' ? `${seam.count} half-planes` : '',
+    ring: seam.kind === 'ring' ? `radius ${seam.radius.toFixed(1)}` : '',
+    profile: seam.kind === 'profile' ? `${seam.points.length} points` : '',
+  }[seam.kind];
+  return [seam.kind === 'flat' && way ? way.slice(2) : kind + way, ...limits].join(', ');
+}
+
+function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; last: boolean; selected: boolean }) {
+  const { plan, change } = useProject();
+  const [, select] = useSelection();
+  const title = seamTitle(seam);
+  const joints = plan.joints.filter((j) => j.seam === seam.id).length;
+  return (
+    <li
+      className={`border-rule border-b ${selected ? '-mx-3.5 border-l-[3px] border-l-cut bg-cut-wash pr-3.5 pl-[11px]' : ''}`}
+    >
+      <div className="flex items-center gap-2.5 py-1.5">
+        <input
+          type="checkbox"
+          checked={seam.enabled}
+          aria-label={`${title} cuts`}
+          className="h-4 w-4 shrink-0 accent-cut"
+          onChange={(e) =>
+            change(e.target.checked ? `Switch ${title} on` : `Switch ${title} off`, {
+              do: 'setSeam',
+              id: seam.id,
+              set: { enabled: e.target.checked },
+            })
+          }
+        />
+        <button
+          type="button"
+          className="flex min-w-0 grow items-center gap-2 text-left"
+          aria-current={selected}
+          onClick={() => select({ seam: seam.id, ...(selected ? {} : { tool: null }) })}
+        >
+          <span className={`min-w-0 grow ${seam.enabled ? '' : 'text-ink-soft'}`}>
+            <span className={`block truncate ${selected ? 'font-semibold' : ''}`}>{title}</span>
+            <span className="block text-ink-soft text-sm">
+              {describe(seam)}
+              {joints > 0 ? `, ${joints} ${joints === 1 ? 'joint' : 'joints'}` : ''}
+            </span>
+          </span>
+          {seam.kind === 'flat' && <span className="num">{seam.origin[baseAxis(seam.normal)].toFixed(1)}</span>}
+        </button>
+      </div>
+      {selected && (
+        <div className="flex items-center gap-1 pb-1.5 pl-6">
+          <Button
+            look="quiet"
+            className="h-6 px-1.5 text-sm"
+            disabled={index === 0}
+            onClick={() => change(`Move ${title} up the list`, { do: 'moveSeam', id: seam.id, to: index - 1 })}
+          >
+            <ArrowUp size={13} aria-hidden /> earlier
+          </Button>
+          <Button
+            look="quiet"
+            className="h-6 px-1.5 text-sm"
+            disabled={last}
+            onClick={() => change(`Move ${title} down the list`, { do: 'moveSeam', id: seam.id, to: index + 1 })}
+          >
+            <ArrowDown size={13} aria-hidden /> later
+          </Button>
+          <Button
+            look="quiet"
+            className="h-6 px-1.5 text-sm text-stop"
+            onClick={() => change(`Delete ${title}`, { do: 'removeSeam', id: seam.id })}
+          >
+            <Trash2 size={13} aria-hidden /> delete
+          </Button>
+        </div>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,76 @@
+import {
+  type Affine,
+  bendWay,
+  bladesOf,
+  dot,
+  fromFrame,
+  inverse,
+  makeFrame,
+  mapPoint,
+  type Point,
+  type Seam,
+  sampled,
+} from '@gephyra/core';
+import type { BoxView, Triple } from '../../engine/types.ts';
+
+/** Corners of the quads that show where a seam runs, twelve numbers a quad, on the model. */
+export function sheetsOf(seam: Seam, map: Affine, box: BoxView): Float32Array {
+  if (seam.kind === 'fan') return bladeSheets(seam, map, box);
+  if (seam.kind === 'ring') {
+    const circle = Array.from({ length: 65 }, (_, i): Point => {
+      const a = (i / 64) * 2 * Math.PI;
+      return [seam.radius * Math.cos(a), seam.radius * Math.sin(a)];
+    });
+    return sweptSheets(seam, circle, 0, map, box);
+  }
+  if (seam.kind === 'profile') return sweptSheets(seam, sampled(seam), seam.bend, map, box);
+  return new Float32Array(0);
+}
+
+const corners = (box: BoxView): Triple[] =>
+  Array.from(
+    { length: 8 },
+    (_, i) => [0, 1, 2].map((a) => (i & (1 << a) ? box.max[a] : box.min[a])) as unknown as Triple,
+  );
+
+function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: BoxView): Float32Array {
+  const quads: number[] = [];
+  for (const { place, outward } of bladesOf(seam, map)) {
+    const { origin, v } = place.frame;
+    const reach = corners(box).map((c) => c.map((x, a) => x - origin[a]) as unknown as Triple);
+    const far = Math.max(...reach.map((d) => dot(d, outward))) * 1.06;
+    if (far <= 0) continue;
+    const rim = 0.06 * far;
+    const low = Math.min(...reach.map((d) => dot(d, v))) - rim;
+    const high = Math.max(...reach.map((d) => dot(d, v))) + rim;
+    const at = (r: number, h: number): number[] => origin.map((x, a) => x + outward[a] * r + v[a] * h);
+    quads.push(...at(0, low), ...at(far, low), ...at(far, high), ...at(0, high));
+  }
+  return Float32Array.from(quads);
+}
+
+const STEPS = 12;
+
+function sweptSheets(seam: Seam, line: readonly Point[], bend: number, map: Affine, box: BoxView): Float32Array {
+  const frame = makeFrame(seam.origin, seam.normal, seam.up);
+  const back = inverse(map);
+  const along = corners(box).map((c) => {
+    const p = mapPoint(back, c);
+    return dot(p.map((x, a) => x - frame.origin[a]) as unknown as Triple, frame.normal);
+  });
+  const [low, high] = [Math.min(...along), Math.max(...along)];
+  const [su, sv] = bendWay(line);
+  const steps = bend === 0 ? 1 : STEPS;
+  const at = ([u, v]: Point, k: number): Triple => {
+    const t = (2 * k) / steps - 1;
+    const shift = bend * (1 - t * t);
+    return mapPoint(map, fromFrame(frame, u + su * shift, v + sv * shift, low + ((high - low) * k) / steps));
+  };
+  const quads: number[] = [];
+  for (let k = 0; k < steps; k++) {
+    for (let i = 1; i < line.length; i++) {
+      quads.push(...at(line[i - 1], k), ...at(line[i], k), ...at(line[i], k + 1), ...at(line[i - 1], k + 1));
+    }
+  }
+  return Float32Array.from(quads);
+}

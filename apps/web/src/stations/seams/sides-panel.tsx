@@ -1,0 +1,108 @@
+import type { Seam } from '@gephyra/core';
+import { useEffect, useState } from 'react';
+import type { SeamSides } from '../../engine/seams.ts';
+import type { PieceView } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { overText, sizeText } from '../../shell/shelf.tsx';
+import { useSelection } from '../../shell/workspace-state.tsx';
+import { Part } from '../panels.tsx';
+import { seamTitle } from './seam-math.ts';
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;
+
+/** What a seam leaves on either side, and how much of it will be seen. */
+export function SidesPanel({ seam }: { seam: Seam }) {
+  const { plan, engine, view, busy } = useProject();
+  const [found, setFound] = useState<SeamSides | null>(null);
+  useEffect(() => {
+    if (!engine || !view || busy) return;
+    let alive = true;
+    engine.sides(plan, seam.id).then(
+      (sides) => alive && setFound(sides),
+      () => {},
+    );
+    return () => {
+      alive = false;
+    };
+  }, [engine, view, busy, plan, seam.id]);
+  if (!found) return <Part title="Sides">{<p className="text-ink-soft">Measuring both sides.</p>}</Part>;
+  const { showing } = found;
+  return (
+    <>
+      {found.sides.map(({ side, pieces }) => (
+        <Part key={side} title={side > 0 ? 'The side it points to' : 'The other side'}>
+          {pieces.length === 0 && <p className="text-ink-soft">Nothing is parted here.</p>}
+          <ul className="flex flex-col gap-2.5">
+            {pieces.map((p) => {
+              const piece = view?.pieces.find((x) => x.key === p.piece);
+              return piece ? <SidePieceRow key={p.piece} piece={piece} own={p} nozzle={plan.printer.nozzle} /> : null;
+            })}
+          </ul>
+        </Part>
+      ))}
+      {showing && (
+        <Part title="How much it shows" note={seamTitle(seam)}>
+          <div aria-hidden className="flex h-3 overflow-hidden rounded border border-rule">
+            <span style={{ width: percent(showing.smooth) }} className="bg-cut" />
+            <span style={{ width: percent(showing.under) }} className="bg-warn" />
+            <span style={{ width: percent(showing.crease) }} className="bg-lapis" />
+            <span style={{ width: percent(showing.inside) }} className="bg-rule-strong" />
+          </div>
+          <p className="mt-1.5 text-sm">
+            <span className="text-cut">{percent(showing.smooth)} on smooth outer surface</span>,{' '}
+            <span className="text-lapis">{percent(showing.crease)} in a crease</span>,{' '}
+            <span className="text-warn">{percent(showing.under)} underneath</span>, {percent(showing.inside)} inside.
+          </p>
+        </Part>
+      )}
+    </>
+  );
+}
+
+function SidePieceRow({
+  piece,
+  own,
+  nozzle,
+}: {
+  piece: PieceView;
+  own: SeamSides['sides'][number]['pieces'][number];
+  nozzle: number;
+}) {
+  const [, select] = useSelection();
+  const base = own.overhang < 0.05 ? 'good base' : own.overhang < 0.2 ? 'fair base' : 'poor base';
+  return (
+    <li>
+      <button
+        type="button"
+        className="text-left font-semibold hover:underline"
+        onClick={() => select({ piece: piece.key })}
+      >
+        {piece.code} {piece.name}
+      </button>
+      <dl className="mt-0.5 grid grid-cols-[auto_1fr] gap-x-3 text-sm">
+        <dt className="text-ink-soft">size</dt>
+        <dd className={`text-right ${piece.fit.fits ? '' : 'text-stop'}`}>
+          <span className="num">{sizeText(piece.size)}</span> {piece.fit.fits ? 'fits' : overText(piece)}
+        </dd>
+        <dt className="text-ink-soft">cut area</dt>
+        <dd className="num text-right">{own.areas.map((a) => (a / 100).toFixed(1)).join(' + ')} cm²</dd>
+        <dt className="text-ink-soft">lying on it</dt>
+        <dd className="text-right">
+          {base}, <span className="num">{percent(own.overhang)}</span> overhangs
+        </dd>
+        {own.feather > 0.02 && (
+          <>
+            <dt className="text-warn">feather edge</dt>
+            <dd className="num text-right text-warn">{percent(own.feather)} of the rim</dd>
+          </>
+        )}
+        {own.widest < 2 * nozzle && (
+          <>
+            <dt className="text-warn">narrow</dt>
+            <dd className="num text-right text-warn">{(own.widest * 2).toFixed(2)} mm wide</dd>
+          </>
+        )}
+      </dl>
+    </li>
+  );
+}

@@ -1,0 +1,179 @@
+import { IDENTITY, type Seam } from '@gephyra/core';
+import { useEffect, useMemo, useState } from 'react';
+import { useProject } from '../../plan/project.tsx';
+import { useSelection, useStationView, useWorkspace } from '../../shell/workspace-state.tsx';
+import { Findings } from '../../ui/findings.tsx';
+import { Ledger, Part, Side } from '../panels.tsx';
+import { Caliper } from './caliper.tsx';
+import { cutRegions } from './choose-regions.ts';
+import { GridPanel } from './grid-panel.tsx';
+import { PlaceWays } from './place-ways.tsx';
+import { ProfilePanel } from './profile-panel.tsx';
+import { RegionsPanel } from './regions-panel.tsx';
+import { RoundPanel } from './round-panel.tsx';
+import { ScopePanel } from './scope-panel.tsx';
+import { SeamList } from './seam-list.tsx';
+import { axisName, baseAxis, seamInPlan, seamOnModel, seamTitle } from './seam-math.ts';
+import { sheetsOf } from './sheets.ts';
+import { SidesPanel } from './sides-panel.tsx';
+import { SnapList } from './snap-list.tsx';
+import { TiltPanel } from './tilt-panel.tsx';
+import { useAlong } from './use-along.ts';
+import { useSection } from './use-section.ts';
+import { useZoneView, Zones } from './zones.tsx';
+
+const TABS = ['place', 'regions', 'scope', 'sides'] as const;
+type Tab = (typeof TABS)[number];
+
+/** Seams: their list, the ways to place one, the caliper with the section profile, regions, scope and sides. */
+export default function SeamsStation() {
+  const { plan, view } = useProject();
+  const { setPicker } = useWorkspace();
+  const [{ seam: chosen, tool }, select] = useSelection();
+  const map = view?.map ?? IDENTITY;
+  const seams = useMemo(() => plan.seams.map((s) => seamOnModel(s, map)), [plan.seams, map]);
+  const selected = seams.find((s) => s.id === chosen) ?? seams[0] ?? null;
+  const inPlan = plan.seams.find((s) => s.id === selected?.id) ?? null;
+  const [moving, setMoving] = useState<{ id: string; at: number } | null>(null);
+  const [walls, setWalls] = useState(false);
+  const [gridQuads, setGridQuads] = useState<Float32Array | null>(null);
+  const tab: Tab = TABS.find((t) => t === tool) ?? 'place';
+  const tabs = TABS.filter((t) => t !== 'regions' || selected?.kind === 'flat');
+
+  // what the seam would be at the place it is dragged to
+  const live = useMemo(() => {
+    if (!selected || moving?.id !== selected.id) return selected;
+    const origin = [...selected.origin] as Seam['origin'];
+    origin[baseAxis(selected.normal)] = moving.at;
+    return { ...selected, origin };
+  }, [selected, moving]);
+  const section = useSection(live, walls && live?.kind === 'flat');
+  const isMoving = moving !== null && moving.id === selected?.id;
+  const cut = useMemo(() => (section && inPlan ? cutRegions(section, inPlan, map) : []), [section, inPlan, map]);
+  const zones = useZoneView();
+  const box = view?.box;
+  useStationView(
+    useMemo(() => {
+      const loops = (on: boolean): Float64Array[] =>
+        section?.regions.flatMap((r, i) => ((cut[i] ?? true) === on ? [r.outer2, ...r.holes2] : [])) ?? [];
+      const flat = live?.kind === 'flat' && live.enabled && section;
+      const bound = inPlan?.kind === 'flat' && inPlan.bound ? [{ box: inPlan.bound, text: '' }] : [];
+      return {
+        plain: plan.seams.length === 0,
+        sheet:
+          flat && !gridQuads
+            ? {
+                frame: section.frame,
+                section: { frame: section.frame, area: 0, loops: loops(true) },
+                faint: loops(false),
+              }
+            : null,
+        quads: gridQuads
+          ? gridQuads
+          : inPlan && live && live.kind !== 'flat' && live.enabled && box
+            ? sheetsOf(inPlan, map, box)
+            : null,
+        dragging: isMoving && section ? { normal: section.frame.normal, offset: section.frame.offset } : null,
+        markers: zones.markers,
+        boxes: [...zones.boxes, ...bound],
+      };
+    }, [section, cut, live, inPlan, isMoving, plan.seams.length, zones, map, box, gridQuads]),
+  );
+  useEffect(() => () => setPicker(null), [setPicker]);
+
+  return (
+    <>
+      <Ledger title="Seams">
+        <PlaceWays seams={seams} selected={selected} />
+        <SeamList seams={seams} selected={selected?.id ?? null} />
+        <Zones />
+        <div className="mt-4">
+          <Findings
+            list={(view?.findings ?? []).filter((f) => /^(seam|piece\.(tooBig|sliver)|face\.small)/.test(f.code))}
+          />
+        </div>
+      </Ledger>
+      <Side>
+        {tool === 'grid' ? (
+          <GridPanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
+        ) : selected && live && inPlan ? (
+          <>
+            {inPlan.kind === 'flat' ? (
+              <Flat seam={selected} live={live} seams={seams} setMoving={setMoving} />
+            ) : inPlan.kind === 'profile' ? (
+              <ProfilePanel key={inPlan.id} seam={inPlan} />
+            ) : (
+              <RoundPanel key={inPlan.id} seam={inPlan} section={section} />
+            )}
+            <div role="tablist" aria-label="About this seam" className="flex border-rule border-b">
+              {tabs.map((t) => (
+                <button
+                  key={t}
+                  type="button"
+                  role="tab"
+                  aria-selected={tab === t}
+                  className={`h-9 grow border-b-2 px-1 ${tab === t ? 'border-cut font-semibold' : 'border-transparent text-ink-soft hover:text-ink'}`}
+                  onClick={() => select({ tool: t })}
+                >
+                  {t}
+                </button>
+              ))}
+            </div>
+            {tab === 'place' && <TiltPanel key={inPlan.id} seam={selected} />}
+            {tab === 'regions' && inPlan.kind === 'flat' && (
+              <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
+            )}
+            {tab === 'scope' && <ScopePanel seam={inPlan} />}
+            {tab === 'sides' && <SidesPanel seam={inPlan} />}
+          </>
+        ) : (
+          <Part title="Section profile">
+            <p className="text-ink-soft">Add a seam, and its profile and place show here.</p>
+          </Part>
+        )}
+      </Side>
+    </>
+  );
+}
+
+/** Caliper and snaps of a flat seam. */
+function Flat({
+  seam,
+  live,
+  seams,
+  setMoving,
+}: {
+  seam: Seam;
+  live: Seam;
+  seams: readonly Seam[];
+  setMoving: (moving: { id: string; at: number } | null) => void;
+}) {
+  const { change, view } = useProject();
+  const map = view?.map ?? IDENTITY;
+  const axis = baseAxis(seam.normal);
+  const along = useAlong(seam, seams);
+  const moveTo = (at: number, why?: string): void => {
+    const origin = [...seam.origin] as Seam['origin'];
+    origin[axis] = at;
+    setMoving(null);
+    change(`Move ${seamTitle(seam)} to ${why ? `the ${why}` : at.toFixed(1)}`, {
+      do: 'setSeam',
+      id: seam.id,
+      set: { origin: seamInPlan({ ...seam, origin }, map).origin },
+    });
+  };
+  return (
+    <Part title="Section profile" note={`along ${axisName(axis)}, mm`}>
+      <Caliper
+        key={seam.id}
+        seam={live}
+        along={along}
+        at={live.origin[axis]}
+        others={seams}
+        onMove={(at) => setMoving({ id: seam.id, at })}
+        onRelease={moveTo}
+      />
+      <SnapList seam={seam} along={along} at={live.origin[axis]} onSnap={moveTo} />
+    </Part>
+  );
+}
