@@ -39,7 +39,7 @@ export function Shelf() {
               <Picture pixels={pictures.get(p.key)} colour={pieceColour(pieces.indexOf(p))} />
               <span className="min-w-0 leading-[18px]">
                 <span className="block truncate">
-                  {total > 1 && <strong className="num mr-1 text-lapis">{total} ×</strong>}
+                  {total > 1 && <strong className="num text-lapis">{total} × </strong>}
                   <strong className="font-semibold">{p.code}</strong> {p.name}
                 </span>
                 <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>

@@ -164,18 +164,19 @@ function tooSmall(plan: Plan, faces: readonly MatingFace[]): Finding[] {
 function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piece[]): Finding[] {
   const least = 2 * plan.printer.nozzle;
   return pieces.flatMap((piece): Finding[] => {
+    if (piece.aside) return [];
     const own = faces.filter((f) => f.pieces.includes(piece.key));
-    const thin = own.find((f) => thickness(piece, f.frame.normal) < least);
-    if (!thin) return [];
-    const value = thickness(piece, thin.frame.normal);
+    const value = Math.min(...piece.size, ...own.map((f) => thickness(piece, f.frame.normal)));
+    if (value >= least) return [];
     return [
       {
         code: 'piece.sliver',
         severity: 'warn',
-        where: { piece: piece.key, seam: thin.seam },
+        where: { piece: piece.key, ...(own[0] && { seam: own[0].seam }) },
         message: `${piece.code} is a sliver, ${mm(value)} thick.`,
         value,
         limit: least,
+        mend: { label: `Set ${piece.code} aside`, change: { do: 'setPiece', key: piece.key, set: { aside: true } } },
       },
     ];
   });

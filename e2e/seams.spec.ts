@@ -1,0 +1,177 @@
+import type { Locator, Page } from '@playwright/test';
+import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
+import { writeStlBinary } from '../packages/core/src/formats/index.ts';
+import { loadKernel, loadSimplifier } from '../packages/core/src/solid/index.ts';
+import { bring, computed, expect, go, saved, test } from './fixtures.ts';
+
+// All of it by keyboard: what is pressed is what has the focus.
+
+/** Gives an element the focus and presses a key on it. */
+async function press(target: Locator, key = 'Enter'): Promise<void> {
+  await target.focus();
+  await target.press(key);
+}
+
+const shelfOf = (page: Page) => page.getByRole('region', { name: 'Pieces' });
+
+/** Waits until the last change is saved and its pieces are drawn. */
+async function settled(page: Page): Promise<void> {
+  await saved(page);
+  await computed(page);
+}
+
+/** Adds a seam in one of the ways behind “More ways to place”. */
+async function way(page: Page, name: string): Promise<void> {
+  await press(page.getByRole('button', { name: 'More ways to place' }));
+  await press(page.getByRole('list', { name: 'More ways to place' }).getByRole('button', { name, exact: true }));
+}
+
+async function type(page: Page, label: string, text: string): Promise<void> {
+  const field = page.getByLabel(label, { exact: true });
+  await field.focus();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+}
+
+test('the fluke comes off the anchor by a seam that leaves the shank alone', async ({ page, app }) => {
+  await bring(page, app, writeStlBinary(anchorInOne(await loadKernel()), 'anchor'), 'Anchor.stl');
+  await go(page, 'Seams');
+  const shelf = shelfOf(page);
+  await press(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  await type(page, 'Position along z', '205');
+  // below: the arms; above: both flukes and the shank
+  await expect(shelf).toContainText('4 pieces');
+  await press(page.getByRole('tab', { name: 'regions' }));
+  const regions = page.getByRole('list', { name: 'Regions of the section' });
+  await expect(regions.getByRole('listitem')).toHaveCount(3);
+  await press(page.getByRole('button', { name: 'Cut only region 1' }));
+  await expect(shelf).toContainText('2 pieces');
+  const boxes = regions.getByRole('checkbox');
+  await expect(boxes.nth(0)).toBeChecked();
+  await expect(boxes.nth(1)).not.toBeChecked();
+  await expect(boxes.nth(2)).not.toBeChecked();
+  await expect(shelf).toContainText(/lower (left|right)/);
+  await expect(page.getByRole('list', { name: 'Seams in order' })).toContainText('1 region only');
+  await settled(page);
+
+  // the other fluke too, from the drawing, and back
+  await press(page.getByRole('checkbox', { name: /^Region 2, .* in the drawing/ }), 'Space');
+  await expect(shelf).toContainText('3 pieces');
+  await settled(page);
+  await page.keyboard.press('Control+Z');
+  await expect(shelf).toContainText('2 pieces');
+  await settled(page);
+
+  await press(page.getByRole('tab', { name: 'sides' }));
+  await expect(page.getByRole('region', { name: 'How much it shows' })).toContainText('on smooth outer surface');
+  await expect(page.getByRole('region', { name: 'The side it points to' })).toContainText('41.6 cm²');
+});
+
+test('the hoop is parted in six equal segments by a fan round its rim', async ({ page, app }) => {
+  await bring(page, app, writeStlBinary(hoop(), 'hoop'), 'Rope-work hoop.stl');
+  await go(page, 'Seams');
+  await way(page, 'Fan round a picked rim');
+  await expect(page.getByText('Pick the rim, hole or hoop')).toBeVisible();
+  // the middle of the view looks through the hoop: the cross goes down onto the rope
+  const view = page.getByRole('application');
+  await press(view, 'Alt+Shift+ArrowDown');
+  await view.press('Alt+Shift+ArrowDown');
+  await view.press('Enter');
+  const shelf = shelfOf(page);
+  await expect(shelf).toContainText('6 pieces');
+  await expect(shelf.getByRole('button', { name: /^6 × A1/ })).toBeVisible();
+  await settled(page);
+
+  const dial = page.getByRole('slider', { name: /^Turn of/ });
+  await press(dial, 'Shift+ArrowRight');
+  await expect(dial).toHaveAttribute('aria-valuetext', '10.0 degrees');
+  await settled(page);
+  await expect(shelf.getByRole('button', { name: /^6 × A1/ })).toBeVisible();
+  await press(shelf.getByRole('button', { name: 'each by itself' }));
+  await expect(shelf.getByRole('listitem')).toHaveCount(6);
+  await type(page, 'Segments', '4');
+  await expect(shelf).toContainText('4 pieces');
+  await settled(page);
+
+  await go(page, 'Pieces');
+  await expect(page.getByText(/^4 × A1, within 0\.0/)).toBeVisible();
+});
+
+test('a tilted seam finds the lantern’s neck by its snap', async ({ page, app }) => {
+  await bring(page, app, writeStlBinary(lantern(await loadKernel()), 'lantern'), 'Lantern.stl');
+  await go(page, 'Seams');
+  await press(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  await expect(shelfOf(page)).toContainText('2 pieces');
+  await press(page.getByRole('button', { name: 'Tilt by 5°' }));
+  const row = page.getByRole('list', { name: 'Seams in order' });
+  await expect(row).toContainText('leans 5.0°');
+  await settled(page);
+  const slider = page.getByRole('slider', { name: /^Position of Across z/ });
+  await slider.focus();
+  for (let i = 0; i < 12; i++) {
+    const text = (await slider.getAttribute('aria-valuetext')) ?? '';
+    if (text.includes('neck')) break;
+    await slider.press('PageDown');
+    await expect(slider).not.toHaveAttribute('aria-valuetext', text);
+  }
+  await expect(slider).toHaveAttribute('aria-valuetext', /neck, \d+\.\d cm²/);
+  await settled(page);
+  const at = Number(await slider.getAttribute('aria-valuenow'));
+  expect(at).toBeGreaterThan(295);
+  expect(at).toBeLessThan(315);
+  await expect(row).toContainText('leans 5.0°');
+  await expect(shelfOf(page)).toContainText('2 pieces');
+});
+
+test('a grid parts the anchor of 900 mm so that every piece fits', async ({ page, app }) => {
+  await bring(page, app, writeStlBinary(anchorInOne(await loadKernel()), 'anchor'), 'Anchor.stl');
+  await go(page, 'Seams');
+  const shelf = shelfOf(page);
+  await expect(shelf).toContainText('1 piece, 0 fit');
+  await way(page, 'Grid of seams');
+  const place = page.getByRole('button', { name: /^Place \d+ seams/ });
+  await expect(place).toBeEnabled();
+  await expect(page.getByRole('region', { name: 'Grid of seams' })).toContainText('The box alone would need8');
+  await press(place);
+  await settled(page);
+  const count = Number(/(\d+) pieces/.exec((await shelf.textContent()) ?? '')?.[1]);
+  expect(count).toBeGreaterThan(7);
+  await expect(shelf).toContainText(`${count} pieces, ${count} fit`);
+  await page.keyboard.press('Control+Z');
+  await expect(shelf).toContainText('1 piece, 0 fit');
+});
+
+test('a drawn line parts the visor under its eyes', async ({ page, app }) => {
+  await loadSimplifier();
+  await bring(page, app, writeStlBinary(visor(), 'visor'), 'Heron visor.stl');
+  await go(page, 'Seams');
+  await way(page, 'Profile line');
+  const shelf = shelfOf(page);
+  await expect(shelf).toContainText('2 pieces');
+  await settled(page);
+  const middle = page.getByRole('button', { name: 'Point 3 of 5' });
+  const up = page.getByLabel('Point 3 up', { exact: true });
+  await press(middle, 'Shift+ArrowDown');
+  await expect(up).toHaveValue('-10');
+  await settled(page);
+  await middle.press('Shift+ArrowDown');
+  await expect(up).toHaveValue('-20');
+  for (const point of [2, 4]) {
+    await settled(page);
+    await press(page.getByRole('button', { name: `Point ${point} of 5` }), 'Shift+ArrowDown');
+    await expect(page.getByLabel(`Point ${point} up`, { exact: true })).toHaveValue('-10');
+  }
+  await settled(page);
+  await expect(shelf).toContainText('2 pieces');
+  await type(page, 'Bend along the sweep', '4');
+  await settled(page);
+  await expect(shelf).toContainText('2 pieces, 2 fit');
+  await expect(page.getByText('Bent faces carry no joints')).toBeVisible();
+  await type(page, 'Bend along the sweep', '0');
+  await press(page.getByRole('radio', { name: 'straight' }), 'Space');
+  await settled(page);
+  await expect(page.getByText('Each straight stretch is a flat face and carries joints.')).toBeVisible();
+  await go(page, 'Joints');
+  await expect(page.getByRole('button', { name: /^A\d to A\d/ }).first()).toBeVisible();
+});
