@@ -21,17 +21,27 @@ export function sectionAt(mesh: IndexedMesh, frame: Frame, blocks?: Blocks): Sec
   const { size, reach } = extent(mesh.positions);
   const window = windowOf(size, reach);
   const met = crossedTriangles(mesh, frame, window, blocks);
-  const offset = met.near ? effectivePlane(frame, [cellOf(mesh)], window).offset : frame.offset;
+  const offset = frame.offset + shiftOff(mesh, frame, window, met.near);
   const loops =
     offset === frame.offset ? loopsOf(mesh, frame, met.crossed) : sectionLoops(mesh, atOffset(frame, offset), blocks);
   return { loops, area: loops.reduce((sum, l) => sum + loopArea(l), 0) };
+}
+
+/** How far a plane is moved so that no vertex lies on it; one or two vertices need no look at what else touches it. */
+function shiftOff(mesh: IndexedMesh, frame: Frame, window: number, near: ReadonlySet<number>): number {
+  if (near.size === 0) return 0;
+  if (near.size > 2) return effectivePlane(frame, [cellOf(mesh)], window).offset - frame.offset;
+  const stops = [-window, ...near, window].sort((a, b) => a - b);
+  let best = 0;
+  for (let i = 1; i + 1 < stops.length; i++) if (stops[i + 1] - stops[i] > stops[best + 1] - stops[best]) best = i;
+  return (stops[best] + stops[best + 1]) / 2;
 }
 
 /** Loops of the section in a plane on which no vertex lies. */
 export const sectionLoops = (mesh: IndexedMesh, plane: Frame, blocks?: Blocks): Loop2[] =>
   loopsOf(mesh, plane, crossedTriangles(mesh, plane, 0, blocks).crossed);
 
-/** The triangles that a plane crosses, and whether a vertex of those looked at lies within `window` of it. */
+/** The triangles that a plane crosses, and the distances of the vertices of those looked at that lie within `window` of it. */
 export function crossedTriangles(
   { positions: p, triangles: t }: IndexedMesh,
   plane: Frame,
@@ -41,7 +51,7 @@ export function crossedTriangles(
   const [nx, ny, nz] = plane.normal;
   const off = plane.offset;
   const crossed: number[] = [];
-  let near = false;
+  const near = new Set<number>();
   const look = (i: number): void => {
     const a = t[i * 3] * 3;
     const b = t[i * 3 + 1] * 3;
@@ -51,8 +61,9 @@ export function crossedTriangles(
     const dc = nx * p[c] + ny * p[c + 1] + nz * p[c + 2] - off;
     const up = da > 0;
     if (up !== db > 0 || up !== dc > 0) crossed.push(i);
-    if ((da <= window && da >= -window) || (db <= window && db >= -window) || (dc <= window && dc >= -window))
-      near = true;
+    if (da <= window && da >= -window) near.add(da);
+    if (db <= window && db >= -window) near.add(db);
+    if (dc <= window && dc >= -window) near.add(dc);
   };
   if (!blocks) {
     for (let i = 0; i < t.length / 3; i++) look(i);
