@@ -100,7 +100,12 @@ function sweepFilm({ flat, of }: Sectors, { blades }: Fan, sector: number, film:
     const [c, s] = blades[blade].ray;
     if (of.some((o, v) => o === sector && Math.abs(c * flat[v * 2 + 1] - s * flat[v * 2]) > film)) continue;
     of.forEach((o, v) => {
-      if (o === sector) of[v] = home;
+      if (o !== sector) return;
+      of[v] = home;
+      // looked at as if it were there, so that ways round the axis agree
+      const d = c * flat[v * 2 + 1] - s * flat[v * 2];
+      flat[v * 2] += 2 * d * s;
+      flat[v * 2 + 1] -= 2 * d * c;
     });
     return;
   }
