@@ -1,4 +1,15 @@
-import { freeId, IDENTITY, type Joint, type JointInput, seamPlace, wallLimits } from '@gephyra/core';
+import {
+  type Affine,
+  freeId,
+  IDENTITY,
+  type Joint,
+  type JointInput,
+  type Plan,
+  partPlace,
+  type SeamPlace,
+  seamPlace,
+  wallLimits,
+} from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import type { FaceView, JointView } from '../engine/types.ts';
@@ -21,8 +32,7 @@ export default function JointsStation() {
   const placed = view?.joints.find((j) => j.id === jointId) ?? null;
   const face = faces.find((f) => f.id === (placed?.face ?? faceId)) ?? faces[0] ?? null;
   const joint = plan.joints.find((j) => j.id === jointId) ?? null;
-  const placeOf = (seam: string) =>
-    seamPlace(plan.seams.find((s) => s.id === seam) ?? plan.seams[0], view?.map ?? IDENTITY);
+  const placeOf = (face: FaceView) => placeOn(plan.seams, face.seam, face.part, view?.map ?? IDENTITY);
   useStationView(useMemo(() => ({ highlightFace: face }), [face]));
   // mating faces are hidden while the pieces are together
   const { apart, setApart } = useWorkspace();
@@ -39,13 +49,13 @@ export default function JointsStation() {
 
   const add = (target: FaceView, u: number, v: number): void => {
     const id = freeId('j', plan.joints);
-    const like = plan.joints.filter((j) => j.seam === target.seam).at(-1) ?? plan.joints.at(-1);
+    const last = plan.joints.filter((j) => j.seam === target.seam).at(-1) ?? plan.joints.at(-1);
     const { warn } = wallLimits(plan.printer);
     const roomy = Math.max(2, Math.min(8, Math.floor((target.pole.distance - warn - 0.2) * 1.6 * 2) / 2));
-    const at = placeOf(target.seam).toSource([u, v]);
-    const pin: JointInput = like
-      ? { ...like, id, seam: target.seam, at }
-      : { id, kind: 'pin', seam: target.seam, at, diameter: roomy, depth: roomy };
+    const at = placeOf(target).toSource([u, v]);
+    const { part: _, ...like } = last ?? { kind: 'pin' as const, diameter: roomy, depth: roomy };
+    const part = target.part === undefined ? {} : { part: target.part };
+    const pin: JointInput = { ...like, ...part, id, seam: target.seam, at };
     change(`Add pin ${id}`, { do: 'addJoint', joint: pin });
     chooseJoint(id);
   };
@@ -106,7 +116,7 @@ export default function JointsStation() {
               onSelect={chooseJoint}
               onPlace={(u, v) => add(face, u, v)}
               onMove={(id, u, v) =>
-                change(`Move pin ${id}`, { do: 'setJoint', id, set: { at: placeOf(face.seam).toSource([u, v]) } })
+                change(`Move pin ${id}`, { do: 'setJoint', id, set: { at: placeOf(face).toSource([u, v]) } })
               }
             />
             <p className="mt-1 text-ink-soft text-sm">
@@ -168,7 +178,10 @@ function FaceRow({
           <strong className="font-semibold">
             {codes[0]} to {codes[1]}
           </strong>{' '}
-          <span className="text-ink-soft">{seam ? seamTitle(seam) : ''}</span>
+          <span className="text-ink-soft">
+            {seam ? seamTitle(seam) : ''}
+            {face.part === undefined || seam?.kind === 'flat' ? '' : `, ${face.part + 1}`}
+          </span>
         </span>
         <span className={joints.length === 0 ? 'whitespace-nowrap text-sm text-warn' : 'num text-[12px] text-ink-soft'}>
           {joints.length === 0 ? 'no joint' : `${(face.area / 100).toFixed(1)} cm²`}
@@ -226,8 +239,7 @@ function JointRow({
 
 function JointDetails({ joint, placed, face }: { joint: Joint; placed: JointView | null; face: FaceView | null }) {
   const { plan, view, change } = useProject();
-  const seam = plan.seams.find((s) => s.id === joint.seam) ?? plan.seams[0];
-  const place = seamPlace(seam, view?.map ?? IDENTITY);
+  const place = placeOn(plan.seams, joint.seam, joint.part, view?.map ?? IDENTITY);
   const [u, v] = place.toModel(joint.at);
   const set = (label: string, next: Partial<Omit<JointInput, 'id'>>): void =>
     change(`${label} of pin ${joint.id}`, { do: 'setJoint', id: joint.id, set: next });
@@ -352,4 +364,10 @@ function freePlace(face: FaceView, joints: readonly JointView[]): [number, numbe
   const last = joints[joints.length - 1];
   if (Math.hypot(last.u - u, last.v - v) > distance * 0.3) return [2 * u - last.u, 2 * v - last.v];
   return [u + distance * 0.5, v];
+}
+
+/** Where a joint's (u, v) lie: the seam's plane, or that of one of its parts. */
+function placeOn(seams: Plan['seams'], id: string, part: number | undefined, map: Affine): SeamPlace {
+  const seam = seams.find((s) => s.id === id) ?? seams[0];
+  return partPlace(seam, part ?? 0, map) ?? seamPlace(seam, map);
 }

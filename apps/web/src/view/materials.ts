@@ -69,3 +69,5 @@ export const inks = () => ({
     depthWrite: false,
   }),
 });
+
+export type Inks = ReturnType<typeof inks>;

@@ -19,8 +19,8 @@ import {
   turnedOver,
   type Vec3,
 } from '../mesh/index.ts';
-import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import type { ProfileSeam, Seam } from './schema.ts';
+import { bladesOf, planeId, type SeamPlace, seamPlace } from './place.ts';
+import type { FlatSeam, ProfileSeam, Seam } from './schema.ts';
 
 /** A seam that is no plane, as a solid: what lies in it is on the seam's + side. */
 export interface Cutter {
@@ -65,21 +65,52 @@ export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Tr
   }
   const line = sampled(seam);
   const { outline, facetOf } = sheetOutline(line, seam.curve === 'line', extent);
-  const flat = seam.curve === 'line' && seam.bend === 0;
-  const facets = line.slice(1).map((to, i) => {
-    if (!flat) return null;
-    const from = line[i];
-    const normal = leftOf(from, to);
-    const origin = fromFrame(source, (from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
-    const direction = [0, 1, 2].map((k) => source.u[k] * normal[0] + source.v[k] * normal[1]) as Seam['normal'];
-    const place = seamPlace({ origin: [...origin], normal: direction, up: [...source.normal] as Seam['normal'] }, map);
-    return { plane: planeId(seam.id, i), place };
-  });
+  const facets = line.slice(1).map((_, i) => facet(seam, i, map));
   return {
     mesh: swept(outline, facetOf, source, map, extent, seam.bend, bendWay(line), fallback),
     facets: [...facets, null],
   };
 }
+
+/**
+ * The place of one plane of a seam: its own, a half-plane of a fan, a straight stretch of a profile, a side of its box. Null
+ * where there is no plane.
+ */
+export function partPlace(seam: Seam, part: number, map: Affine): SeamPlace | null {
+  if (seam.kind === 'fan') return bladesOf(seam, map)[part]?.place ?? null;
+  if (seam.kind === 'ring') return null;
+  if (seam.kind === 'profile') return stretchPlace(seam, part, map);
+  if (part === 0 || !seam.bound) return seamPlace(seam, map);
+  const { low, high } = cornersOf(seam.bound);
+  const axis = Math.floor((part - 1) / 2);
+  const lower = part % 2 === 1;
+  if (axis > 2) return null;
+  const inward = [0, 0, 0] as [number, number, number];
+  inward[axis] = lower ? 1 : -1;
+  const origin = [0, 1, 2].map((a) => (a !== axis ? (low[a] + high[a]) / 2 : lower ? low[a] : high[a]));
+  return seamPlace({ origin: origin as [number, number, number], normal: inward }, map);
+}
+
+function stretchPlace(seam: ProfileSeam, part: number, map: Affine): SeamPlace | null {
+  if (seam.curve !== 'line' || seam.bend !== 0) return null;
+  const source = makeFrame(seam.origin, seam.normal, seam.up);
+  const [from, to] = sampled(seam).slice(part, part + 2);
+  if (!from || !to) return null;
+  const [nu, nv] = leftOf(from, to);
+  const origin = fromFrame(source, (from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+  const normal = [0, 1, 2].map((k) => source.u[k] * nu + source.v[k] * nv) as Seam['normal'];
+  return seamPlace({ origin: [...origin], normal, up: [...source.normal] as Seam['normal'] }, map);
+}
+
+function facet(seam: Seam, part: number, map: Affine): Cutter['facets'][number] {
+  const place = partPlace(seam, part, map);
+  return place && { plane: planeId(seam.id, part), place };
+}
+
+const cornersOf = ({ min, max }: NonNullable<FlatSeam['bound']>) => ({
+  low: [0, 1, 2].map((a) => Math.min(min[a], max[a])),
+  high: [0, 1, 2].map((a) => Math.max(min[a], max[a])),
+});
 
 /** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
 interface Extent {
@@ -284,9 +315,7 @@ function swept(
 
 /** The part of a box above the seam's plane: facet 0 lies in the plane, the others on the box. */
 function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, fallback: Triangulator): Cutter {
-  const { min, max } = seam.bound!;
-  const low = [0, 1, 2].map((a) => Math.min(min[a], max[a]));
-  const high = [0, 1, 2].map((a) => Math.max(min[a], max[a]));
+  const { low, high } = cornersOf(seam.bound!);
   const positions: number[] = [];
   for (let i = 0; i < 8; i++)
     positions.push(...mapPoint(map, [0, 1, 2].map((a) => (i & (1 << a) ? high[a] : low[a])) as unknown as Vec3));
@@ -306,16 +335,5 @@ function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, fallb
   const place = seamPlace(seam, map);
   const { above } = halve(determinant(map) < 0 ? turnedOver(box) : box, place.frame, fallback);
   const mesh = above ? closedMesh(above, () => 0) : { ...box, triangles: new Uint32Array(0), tags: new Uint32Array(0) };
-  const sides = quads.map((_, i) => {
-    const axis = Math.floor(i / 2);
-    const inward = [0, 0, 0] as [number, number, number];
-    inward[axis] = i % 2 === 0 ? 1 : -1;
-    const origin = [0, 1, 2].map((a) => (a === axis ? (i % 2 === 0 ? low[a] : high[a]) : (low[a] + high[a]) / 2)) as [
-      number,
-      number,
-      number,
-    ];
-    return { plane: planeId(seam.id, i + 1), place: seamPlace({ origin, normal: inward }, map) };
-  });
-  return { mesh, facets: [{ plane: planeId(seam.id, 0), place }, ...sides] };
+  return { mesh, facets: [0, ...quads.map((_, i) => i + 1)].map((part) => facet(seam, part, map)) };
 }

@@ -1,7 +1,7 @@
 export { type AlikeGroup, alikePieces, pieceDeviation, type SharedFile, sharedFiles } from './alike.ts';
 export { applyChange, freeId, type PlanChange, withIds } from './change.ts';
 export { PIECE_COLOURS, pieceColour } from './colours.ts';
-export { bendWay, isCutter, type Point, sampled } from './cutter.ts';
+export { bendWay, isCutter, type Point, partPlace, sampled } from './cutter.ts';
 export { nearestRegion } from './cutting.ts';
 export { type EvalContext, type Evaluation, evaluate, evaluateModel, type Piece, pieceMesh } from './evaluate.ts';
 export {

@@ -198,7 +198,9 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
           x={W - 2}
           y={y(at) + (y(at) > BOTTOM - 16 ? -6 : 13)}
           textAnchor="end"
-          className="num fill-cut text-[12px]"
+          stroke="var(--color-sheet)"
+          strokeWidth="4"
+          className="num fill-cut text-[12px] [paint-order:stroke]"
         >
           {caught ? caught.reason : `${(along.area[here] / 100).toFixed(1)} cm²`}
         </text>
@@ -231,7 +233,7 @@ function Span({ from, to, length, limit }: { from: number; to: number; length: n
   return (
     <g aria-hidden>
       <path d={`M${x} ${from}V${to}M${x - 4} ${to}h8`} stroke={colour} strokeWidth={long ? 2 : 1} />
-      {Math.abs(from - to) > 34 && (
+      {Math.abs(from - to) > 54 && (
         <text
           x={x + 7}
           y={(from + to) / 2 + 4}

@@ -76,7 +76,7 @@ export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | n
           label="Spacing"
           value={spacing}
           options={[
-            { value: 'even', label: 'even' },
+            { value: 'even', label: 'by size' },
             { value: 'necks', label: 'at necks' },
           ]}
           onChange={(x) => setSpacing(x)}

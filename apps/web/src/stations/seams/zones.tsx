@@ -35,6 +35,14 @@ function reachOf({ at, half }: Extract<PlacedZone, { kind: 'box' }>): BoxView {
   };
 }
 
+/** The size of a zone that reaches to a place; a box keeps some thickness where the place is level with its middle. */
+function reaching(zone: Zone, to: readonly number[]): Record<string, unknown> {
+  const away = to.map((x, a) => Math.abs(x - zone.at[a]));
+  const far = Math.hypot(...away);
+  if (zone.kind === 'sphere') return { radius: Number(Math.max(0.5, far).toFixed(1)) };
+  return { size: away.map((d) => Number((2 * Math.max(d, far / 4, 0.5)).toFixed(1))) };
+}
+
 /** Places that seams should keep out of: their list, and the keys that add one where the model is picked. */
 export function Zones() {
   const { plan, view, change } = useProject();
@@ -45,14 +53,21 @@ export function Zones() {
     setPicker({
       prompt: 'Pick the middle of the zone that is to be kept clear.',
       onPlace: ({ at }) => {
-        setPicker(null);
-        const common = { id: freeId('z', plan.zones), name: '', at: pointInPlan(at, map) };
+        const id = freeId('z', plan.zones);
+        const common = { id, name: '', at: pointInPlan(at, map) };
         const reach = Number((size / 20).toFixed(1));
         const zone: Zone =
           kind === 'sphere'
             ? { ...common, kind, radius: reach }
             : { ...common, kind, size: [reach * 2, reach * 2, reach * 2] };
         change('Add a zone to keep clear', { do: 'addZone', zone });
+        setPicker({
+          prompt: 'Pick how far it reaches; Stop leaves it as it is.',
+          onPlace: (edge) => {
+            setPicker(null);
+            change('Size the zone', { do: 'setZone', id, set: reaching(zone, pointInPlan(edge.at, map)) });
+          },
+        });
       },
     });
   return (
