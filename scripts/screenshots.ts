@@ -15,7 +15,9 @@ const named = (name: string) => cards.find((c) => c.name === name);
 const lantern = named('Ebb-bell lantern');
 const anchor = named('Ceremonial anchor');
 const visor = named('Heron visor');
-if (!lantern || !anchor || !visor)
+const whole = named('Anchor in one');
+const hoop = named('Rope-work hoop');
+if (!lantern || !anchor || !visor || !whole || !hoop)
   throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
 
 const views: Record<string, string> = {
@@ -24,6 +26,10 @@ const views: Record<string, string> = {
   'model-mending': `/p/${anchor.id}/model?tool=health`,
   'model-fit': `/p/${visor.id}/model?tool=size`,
   seams: `/p/${lantern.id}/seams?seam=s2`,
+  'seams-regions': `/p/${whole.id}/seams?seam=s1&tool=regions`,
+  'seams-fan': `/p/${hoop.id}/seams?seam=s1`,
+  'seams-profile': `/p/${visor.id}/seams`,
+  'seams-grid': `/p/${whole.id}/seams?seam=s1&tool=grid`,
   joints: `/p/${lantern.id}/joints?joint=j5`,
   pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
 };
@@ -40,7 +46,31 @@ for (const [name, path] of Object.entries(views)) {
   else {
     await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
-    if (name === 'seams' || name === 'joints') await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    if (name === 'seams' || name === 'joints' || name === 'seams-regions')
+      await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    if (name === 'seams-regions')
+      await page.getByRole('list', { name: 'Regions of the section' }).scrollIntoViewIfNeeded();
+    if (name === 'seams-grid') await page.getByRole('button', { name: /^Place \d+ seams/ }).waitFor();
+    if (name === 'seams-profile' && (await page.getByRole('list', { name: 'Seams in order' }).count()) === 0) {
+      await page.getByRole('button', { name: 'More ways to place' }).click();
+      await page.getByRole('button', { name: 'Profile line' }).click();
+      for (const [point, presses] of [
+        [2, 1],
+        [3, 2],
+        [4, 1],
+      ]) {
+        const handle = page.getByRole('button', { name: `Point ${point} of 5` });
+        for (let i = 0; i < presses; i++) {
+          await handle.press('Shift+ArrowDown');
+          await page
+            .getByRole('banner')
+            .getByRole('status')
+            .filter({ hasText: /^saved/ })
+            .waitFor();
+        }
+      }
+      await page.getByRole('button', { name: 'Fewer ways' }).click();
+    }
     if (name === 'model-mending') {
       await page.getByRole('list', { name: 'Defects' }).waitFor({ timeout: 60_000 });
       await page.getByRole('button', { name: 'Mend all' }).click();

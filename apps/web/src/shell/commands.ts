@@ -64,7 +64,10 @@ export function useCommands(): Command[] {
         },
       });
     }
-    commands.push({ title: 'Export pieces', run: () => w.open('export') });
+    commands.push(
+      { title: 'Place a grid of seams', run: go(`/p/${project.id}/seams?tool=grid`) },
+      { title: 'Export pieces', run: () => w.open('export') },
+    );
   }
   commands.push(
     {
@@ -72,6 +75,18 @@ export function useCommands(): Command[] {
       keys: 'T',
       matches: (e) => plain(e) && e.key.toLowerCase() === 't',
       run: () => w.setSeeThrough(!w.seeThrough),
+    },
+    {
+      title: w.clip.by === 'seam' ? 'Clip nothing' : 'Clip at the seam',
+      keys: 'C',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'c',
+      run: () => w.setClip({ ...w.clip, by: w.clip.by === 'seam' ? 'off' : 'seam' }),
+    },
+    {
+      title: w.only ? 'Show all pieces' : 'Show only the selected piece',
+      keys: 'O',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'o',
+      run: () => w.setOnly(!w.only),
     },
     {
       title: w.apart > 0 ? 'Put together' : 'Take apart',

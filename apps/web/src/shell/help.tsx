@@ -9,6 +9,9 @@ export function Help({ onClose }: { onClose: () => void }) {
     ['Nearer, farther', '+ and − in the view'],
     ['Move a seam or pin', 'arrow keys: 1 mm'],
     ['', 'with Shift 10, with Alt 0.1'],
+    ['To the next snap of a seam', 'Page Up, Page Down'],
+    ['Past the snaps', 'drag with Alt'],
+    ['The cross while picking', 'Alt and arrows'],
     ['Old value of a field', 'Escape'],
   ];
   return (
@@ -19,8 +22,8 @@ export function Help({ onClose }: { onClose: () => void }) {
           <ol className="flex list-decimal flex-col gap-1.5 pl-5">
             <li>At Model, choose the printer and the size.</li>
             <li>
-              At Seams, add cut planes until every piece fits. The numbers beside the caliper turn red while a side is
-              too long.
+              At Seams, add cut planes until every piece fits, or let a grid do it. The numbers beside the caliper turn
+              red while a side is too long.
             </li>
             <li>At Joints, place pins on the mating faces and mend what is found.</li>
             <li>At Pieces, look over the list and export.</li>

@@ -4,6 +4,7 @@ import type { Triple } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../shell/workspace-state.tsx';
 import { Findings } from '../ui/findings.tsx';
+import { Tabs } from '../ui/tabs.tsx';
 import type { Marker, Shown } from '../view/scene.ts';
 import { BodyList } from './model/bodies.tsx';
 import { FitPanel } from './model/fit-panel.tsx';
@@ -135,24 +136,16 @@ export default function ModelStation() {
         </div>
       </Ledger>
       <Side>
-        <div role="tablist" aria-label="Tools" className="flex border-rule border-b">
-          {TOOLS.map((t) => (
-            <button
-              key={t}
-              type="button"
-              role="tab"
-              aria-selected={t === tool}
-              className={`h-9 grow border-b-2 px-1 ${t === tool ? 'border-cut font-semibold' : 'border-transparent text-ink-soft hover:text-ink'}`}
-              onClick={() => {
-                setOverlay(NO_OVERLAY);
-                setPicker(null);
-                select({ tool: t });
-              }}
-            >
-              {t}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          label="Tools"
+          tabs={TOOLS}
+          chosen={tool}
+          onChoose={(t) => {
+            setOverlay(NO_OVERLAY);
+            setPicker(null);
+            select({ tool: t });
+          }}
+        />
         {candidate && <Preview />}
         {tool === 'size' && (
           <>

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { cross, dot, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, renumbering, type Vec3 } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
 import { FILM_WINDOWS } from './part.ts';
@@ -405,15 +405,7 @@ class FanCutter {
     const corners = this.corners[s];
     const caps = this.caps[s];
     if (corners.length === 0 && caps.length === 0) return null;
-    const number = new Int32Array(this.vertices + this.fresh.length / 3).fill(-1);
-    const order: number[] = [];
-    const renumber = (v: number): number => {
-      if (number[v] < 0) {
-        number[v] = order.length;
-        order.push(v);
-      }
-      return number[v];
-    };
+    const { of: renumber, order } = renumbering(this.vertices + this.fresh.length / 3);
     const triangles = Uint32Array.from(corners, renumber);
     const own = caps.map((cap) => ({ ...cap, loops: cap.loops.map((l) => l.map(renumber)) }));
     const positions = new Float64Array(order.length * 3);

@@ -1,4 +1,4 @@
-import { bounds, buildBlocks, find, insideSolid, unite, type Vec3 } from '../mesh/index.ts';
+import { bounds, buildBlocks, find, insideSolid, renumbering, unite, type Vec3 } from '../mesh/index.ts';
 import type { Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
 import { type Region, regionsOf } from './regions.ts';
@@ -140,15 +140,7 @@ export function volumeFrom(p: Float64Array, t: Uint32Array, pivot: Vec3): number
 
 /** Some triangles and regions of a cell as a cell of their own, with vertices renumbered. */
 function extract(cell: Cell, list: readonly number[], regions: readonly Region[]): Cell {
-  const number = new Int32Array(cell.positions.length / 3).fill(-1);
-  const order: number[] = [];
-  const renumber = (v: number): number => {
-    if (number[v] < 0) {
-      number[v] = order.length;
-      order.push(v);
-    }
-    return number[v];
-  };
+  const { of: renumber, order } = renumbering(cell.positions.length / 3);
   const triangles = new Uint32Array(list.length * 3);
   const tags = new Uint32Array(list.length);
   for (let i = 0; i < list.length; i++) {

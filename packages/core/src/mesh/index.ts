@@ -18,7 +18,7 @@ export {
 export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
 export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
-export { concatenate, splitBy, subset, turnedOver } from './parts.ts';
+export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { type Drawn, picture } from './picture.ts';
 export { proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';

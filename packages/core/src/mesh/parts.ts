@@ -74,3 +74,27 @@ export function turnedOver(mesh: IndexedMesh): IndexedMesh {
   }
   return { ...mesh, triangles };
 }
+
+/** Vertices numbered anew in the order in which they are asked for. */
+export interface Renumbering {
+  /** the new number of an old vertex */
+  of(vertex: number): number;
+  /** old vertices by their new numbers */
+  readonly order: readonly number[];
+}
+
+/** A numbering of up to `count` vertices that has none yet. */
+export function renumbering(count: number): Renumbering {
+  const number = new Int32Array(count).fill(-1);
+  const order: number[] = [];
+  return {
+    order,
+    of: (v) => {
+      if (number[v] < 0) {
+        number[v] = order.length;
+        order.push(v);
+      }
+      return number[v];
+    },
+  };
+}

@@ -1,5 +1,5 @@
 import { type CapLoops, type Cell, closeCell, closedMesh, type Frame, type Triangulator } from '../cut/index.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
+import { type IndexedMesh, renumbering } from '../mesh/index.ts';
 import { carve, type Kernel } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
 
@@ -54,15 +54,7 @@ export function carveCell(
 /** A closed mesh as a cell: triangles whose tag stands for a cap become its loops, the rest is skin. */
 function cellOfTags(mesh: IndexedMesh, meaning: (tag: number) => number | Pick<CapLoops, 'seam' | 'side'>): Cell {
   const { positions: p, triangles: t, tags } = mesh;
-  const number = new Int32Array(p.length / 3).fill(-1);
-  const order: number[] = [];
-  const renumber = (v: number): number => {
-    if (number[v] < 0) {
-      number[v] = order.length;
-      order.push(v);
-    }
-    return number[v];
-  };
+  const { of: renumber, order } = renumbering(p.length / 3);
   const corners: number[] = [];
   const skinTags: number[] = [];
   const faces = new Map<string, { cap: Pick<CapLoops, 'seam' | 'side'>; triangles: number[] }>();

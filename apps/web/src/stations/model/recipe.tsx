@@ -1,8 +1,7 @@
 import { isLight, type Plan, type Step, type StepReport, withIds } from '@gephyra/core';
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection } from '../../shell/workspace-state.tsx';
-import { Button } from '../../ui/button.tsx';
+import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Facts } from '../panels.tsx';
 import { StepFields } from './step-fields.tsx';
 import { changesOf, deviationText, stepTitle } from './steps.ts';
@@ -108,32 +107,17 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
             </>
           )}
           <StepFields step={step} />
-          <div className="mt-1 flex flex-wrap gap-1">
-            <Button
-              look="quiet"
-              className="h-6 px-1.5 text-sm"
-              disabled={index === 0}
-              onClick={() => onChange(`Move ${title} up`, { do: 'moveStep', id: step.id, to: index - 1 })}
-            >
-              <ArrowUp size={13} aria-hidden /> earlier
-            </Button>
-            <Button
-              look="quiet"
-              className="h-6 px-1.5 text-sm"
-              disabled={last}
-              onClick={() => onChange(`Move ${title} down`, { do: 'moveStep', id: step.id, to: index + 1 })}
-            >
-              <ArrowDown size={13} aria-hidden /> later
-            </Button>
-            <Button
-              look="quiet"
-              className="h-6 px-1.5 text-sm text-stop"
-              onClick={() => onChange(`Delete ${title}`, { do: 'removeStep', id: step.id })}
-            >
-              <Trash2 size={13} aria-hidden /> delete
-            </Button>
+          <OrderKeys
+            className="mt-1"
+            index={index}
+            last={last}
+            onMove={(to) =>
+              onChange(`Move ${title} ${to < index ? 'up' : 'down'}`, { do: 'moveStep', id: step.id, to })
+            }
+            onDelete={() => onChange(`Delete ${title}`, { do: 'removeStep', id: step.id })}
+          >
             {!isLight(step) && <span className="self-center text-ink-soft text-sm">done by the server</span>}
-          </div>
+          </OrderKeys>
         </div>
       )}
     </li>

@@ -1,8 +1,7 @@
 import type { Seam } from '@gephyra/core';
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection } from '../../shell/workspace-state.tsx';
-import { Button } from '../../ui/button.tsx';
+import { OrderKeys } from '../../ui/order-keys.tsx';
 import { axisName, baseAxis, leans, seamTitle } from './seam-math.ts';
 
 /** The seams in the order in which they cut. */
@@ -87,31 +86,15 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
         </button>
       </div>
       {selected && (
-        <div className="flex items-center gap-1 pb-1.5 pl-6">
-          <Button
-            look="quiet"
-            className="h-6 px-1.5 text-sm"
-            disabled={index === 0}
-            onClick={() => change(`Move ${title} up the list`, { do: 'moveSeam', id: seam.id, to: index - 1 })}
-          >
-            <ArrowUp size={13} aria-hidden /> earlier
-          </Button>
-          <Button
-            look="quiet"
-            className="h-6 px-1.5 text-sm"
-            disabled={last}
-            onClick={() => change(`Move ${title} down the list`, { do: 'moveSeam', id: seam.id, to: index + 1 })}
-          >
-            <ArrowDown size={13} aria-hidden /> later
-          </Button>
-          <Button
-            look="quiet"
-            className="h-6 px-1.5 text-sm text-stop"
-            onClick={() => change(`Delete ${title}`, { do: 'removeSeam', id: seam.id })}
-          >
-            <Trash2 size={13} aria-hidden /> delete
-          </Button>
-        </div>
+        <OrderKeys
+          className="pb-1.5 pl-6"
+          index={index}
+          last={last}
+          onMove={(to) =>
+            change(`Move ${title} ${to < index ? 'up' : 'down'} the list`, { do: 'moveSeam', id: seam.id, to })
+          }
+          onDelete={() => change(`Delete ${title}`, { do: 'removeSeam', id: seam.id })}
+        />
       )}
     </li>
   );

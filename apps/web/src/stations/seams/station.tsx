@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../shell/workspace-state.tsx';
 import { Findings } from '../../ui/findings.tsx';
+import { Tabs } from '../../ui/tabs.tsx';
 import { Ledger, Part, Side } from '../panels.tsx';
 import { Caliper } from './caliper.tsx';
 import { cutRegions } from './choose-regions.ts';
@@ -105,20 +106,7 @@ export default function SeamsStation() {
             ) : (
               <RoundPanel key={inPlan.id} seam={inPlan} section={section} />
             )}
-            <div role="tablist" aria-label="About this seam" className="flex border-rule border-b">
-              {tabs.map((t) => (
-                <button
-                  key={t}
-                  type="button"
-                  role="tab"
-                  aria-selected={tab === t}
-                  className={`h-9 grow border-b-2 px-1 ${tab === t ? 'border-cut font-semibold' : 'border-transparent text-ink-soft hover:text-ink'}`}
-                  onClick={() => select({ tool: t })}
-                >
-                  {t}
-                </button>
-              ))}
-            </div>
+            <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })} />
             {tab === 'place' && <TiltPanel key={inPlan.id} seam={selected} />}
             {tab === 'regions' && inPlan.kind === 'flat' && (
               <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
