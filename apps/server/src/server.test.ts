@@ -157,7 +157,7 @@ describe('uploads', () => {
 describe('exports', () => {
   it('give a zip with a folder of the project, its pieces and their list', async () => {
     let p = await client.project(tall, 'Tide bell.stl');
-    p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(150)] })).body;
+    p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(120)] })).body;
     const wanted = { revision: p.revision, format: 'stl', pieces: ['b1/s1+', 'b1/s1-'] };
     const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
     const job = await client.ended(body.id);
@@ -174,6 +174,22 @@ describe('exports', () => {
     expect(again.body).toMatchObject({ id: job.id, state: 'done' });
     const stale = await client.call<Problem>(routes.exports(p.id), 'POST', { ...wanted, revision: 1 });
     expect(stale.body.code).toBe('plan.stale');
+  });
+
+  it('write equal pieces once, and say how often each file is wanted', async () => {
+    let p = await client.project(tall, 'Tide bell.stl');
+    p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(150)] })).body;
+    const wanted = { revision: p.revision, format: 'stl', pieces: ['b1/s1+', 'b1/s1-'] };
+    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    const job = await client.ended(body.id);
+    const response = await fetch(client.base + routes.jobFile(job.id));
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    expect(Object.keys(files).sort()).toEqual(['tide-bell/pieces.csv', 'tide-bell/tide-bell-a1-lower-2x.stl']);
+    const rows = new TextDecoder().decode(files['tide-bell/pieces.csv']).trim().split('\r\n').slice(1);
+    expect(rows.map((r) => r.split(',').slice(0, 4))).toEqual([
+      ['A1', 'lower', 'b1/s1-', 'tide-bell-a1-lower-2x.stl'],
+      ['A2', 'upper', 'b1/s1+', 'tide-bell-a1-lower-2x.stl'],
+    ]);
   });
 
   it('can be cancelled', async () => {

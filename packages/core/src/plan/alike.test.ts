@@ -3,10 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { fallback, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, box, moved, torus } from '../../testing/shapes.ts';
+import { readStl } from '../formats/index.ts';
 import { type IndexedMesh, mapped, turning } from '../mesh/index.ts';
 import { bodiesOf } from '../repair/index.ts';
-import { alikePieces, pieceDeviation } from './alike.ts';
+import { alikePieces, pieceDeviation, sharedFiles } from './alike.ts';
 import { type Evaluation, evaluate } from './evaluate.ts';
+import { exportPieces } from './export.ts';
 import { type PlanInput, parsePlan } from './schema.ts';
 
 const printer = { size: [220, 220, 250] as [number, number, number] };
@@ -95,5 +97,96 @@ describe('alikePieces', () => {
     const plain = run([bar], { seams, joints: [{ ...joint, at: [15, 15] }] });
     expect(plain.joints[0].built).toBe(true);
     expect(alikePieces(plain, 0.05)).toEqual([]);
+  });
+
+  it('pieces of other colours are no copies of each other', () => {
+    const block = box([0, 0, 0], [40, 30, 20]);
+    const painted = { ...away(block, 100), tags: new Uint32Array(12).fill(1) };
+    expect(alikePieces(run([block, painted]), 0.05)).toEqual([]);
+    expect(alikePieces(run([block, away(block, 100)]), 0.05)).toHaveLength(1);
+  });
+});
+
+describe('sharedFiles', () => {
+  const three = (plan: Partial<PlanInput> = {}) => {
+    const meshes = [odd, away(odd, 150), away(mirroredX(odd), 300), box([500, 0, 0], [530, 20, 20])];
+    const document = parsePlan({ version: 1, printer, ...plan });
+    return { e: run(meshes, plan), document };
+  };
+
+  it('a copy and a mirror twin come from the first; files are written once each, by how often they are wanted', () => {
+    const { e, document } = three();
+    const shared = sharedFiles(e, document);
+    expect([...shared]).toEqual([
+      ['b2', { of: 'b1', mirrored: false }],
+      ['b3', { of: 'b1', mirrored: true }],
+    ]);
+    const { files, written } = exportPieces(e.pieces, 'Props', 'stl', undefined, undefined, shared);
+    expect(files.map((f) => f.name)).toEqual([
+      'props-a1-whole-2x.stl',
+      'props-a1-whole-mirrored.stl',
+      'props-d1-whole.stl',
+      'pieces.csv',
+    ]);
+    expect(written.map((w) => [w.piece.key, w.file])).toEqual([
+      ['b1', 'props-a1-whole-2x.stl'],
+      ['b2', 'props-a1-whole-2x.stl'],
+      ['b3', 'props-a1-whole-mirrored.stl'],
+      ['b4', 'props-d1-whole.stl'],
+    ]);
+    // the mirrored file is right side out, and laid on the twin it is the twin
+    const [twin] = bodiesOf(readStl(files[1].bytes), 'x').bodies;
+    expect(twin.volume).toBeCloseTo(e.pieces[2].volume, 2);
+    const again = run([mirroredX(odd), twin.mesh]);
+    expect(pieceDeviation(again.pieces[0], again.pieces[1], false)).toBeLessThan(1e-3);
+  });
+
+  it('what the maker declares a copy is one, however much it differs; a twin of a twin is mirrored twice', () => {
+    const { e, document } = three({
+      pieces: [
+        { key: 'b4', copyOf: { key: 'b3', mirrored: true } },
+        { key: 'b1', copyOf: { key: 'gone' } },
+      ],
+    });
+    const shared = sharedFiles(e, document);
+    expect(shared.get('b4')).toEqual({ of: 'b1', mirrored: false });
+    expect(shared.has('b1')).toBe(false);
+    expect(pieceDeviation(e.pieces[2], e.pieces[3], true)).toBeGreaterThan(1);
+  });
+
+  it('without its first piece chosen, a copy is written by itself', () => {
+    const { e, document } = three();
+    const chosen = e.pieces.filter((p) => p.key === 'b2' || p.key === 'b3');
+    const { files } = exportPieces(chosen, 'Props', 'stl', undefined, undefined, sharedFiles(e, document));
+    expect(files.map((f) => f.name)).toEqual(['props-b1-whole.stl', 'props-c1-whole.stl', 'pieces.csv']);
+  });
+});
+
+describe('what the maker says of pieces and bodies', () => {
+  it('own names and codes stay, and what is set aside is not told to be too big', () => {
+    const bar = box([0, 0, 0], [30, 30, 700]);
+    const seams = [
+      {
+        id: 's1',
+        kind: 'flat' as const,
+        origin: [0, 0, 100] as [number, number, number],
+        normal: [0, 0, 1] as [number, number, number],
+      },
+    ];
+    const plan = {
+      seams,
+      pieces: [
+        { key: 'b1/s1-', name: 'Foot' },
+        { key: 'b1/s1+', aside: true },
+      ],
+      bodies: [{ id: 'b1', code: 'MAST' }],
+    };
+    const e = run([bar], plan);
+    expect(e.pieces.map((p) => [p.code, p.name, p.aside])).toEqual([
+      ['MAST1', 'Foot', false],
+      ['MAST2', 'main', true],
+    ]);
+    expect(e.findings.some((f) => f.code === 'piece.tooBig')).toBe(false);
+    expect(run([bar], { seams }).findings.some((f) => f.code === 'piece.tooBig')).toBe(true);
   });
 });

@@ -10,7 +10,9 @@ import {
   type Tree,
   type Vec3,
 } from '../mesh/index.ts';
+import { wallOfTag } from './carved.ts';
 import { type Evaluation, type Piece, pieceMesh } from './evaluate.ts';
+import { tagsOf } from './pieces.ts';
 import type { Plan } from './schema.ts';
 
 /** Pieces that are one file. */
@@ -87,6 +89,8 @@ export function pieceDeviation(a: Piece, b: Piece, mirrored: boolean): number {
 interface Sketch {
   readonly key: string;
   readonly mesh: IndexedMesh;
+  /** the palette's entries on its skin: pieces of other colours are no copies */
+  readonly paint: string;
   readonly volume: number;
   readonly area: number;
   readonly centre: Vec3;
@@ -115,8 +119,23 @@ function sketchOf(piece: Piece): Sketch {
   const step = Math.max(1, Math.floor(mesh.positions.length / 3 / SAMPLES));
   const samples: Vec3[] = [];
   for (let v = 0; v < mesh.positions.length / 3; v += step) samples.push(at(mesh.positions, v));
+  const paint = [...tagsOf(piece.solid)]
+    .filter((t) => !wallOfTag(t))
+    .sort((a, b) => a - b)
+    .join();
   const caps = piece.solid.caps.map((c) => capOf(piece.solid.positions, c.triangles));
-  const sketch: Sketch = { key: piece.key, mesh, volume: piece.volume, area, centre, axes, spread, samples, caps };
+  const sketch: Sketch = {
+    key: piece.key,
+    mesh,
+    paint,
+    volume: piece.volume,
+    area,
+    centre,
+    axes,
+    spread,
+    samples,
+    caps,
+  };
   sketches.set(piece.solid, { caps: piece.caps, sketch });
   return sketch;
 }
@@ -205,6 +224,7 @@ function capOf(p: Float64Array, triangles: Uint32Array): Sketch['caps'][number] 
 
 /** Cheap measures first: the tolerance lets volume and area differ by what a skin of that thickness holds. */
 function mayBeAlike(a: Sketch, b: Sketch, tolerance: number): boolean {
+  if (a.paint !== b.paint) return false;
   const skin = Math.max(a.area, b.area) * tolerance;
   if (Math.abs(a.volume - b.volume) > skin + 1e-6 * a.volume) return false;
   return a.spread.every((s, k) => Math.abs(s - b.spread[k]) <= 4 * tolerance + 1e-4 * s);

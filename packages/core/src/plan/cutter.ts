@@ -9,6 +9,7 @@ import {
   type Triangulator,
   triangulate,
 } from '../cut/index.ts';
+import { GephyraError } from '../errors.ts';
 import {
   type Affine,
   type Box,
@@ -41,7 +42,10 @@ export const isCutter = (seam: Seam): seam is CutterSeam =>
 /** Chords of round seams keep within this of the circle, mm. */
 const CHORD = 0.02;
 
-/** The solid of a ring, a profile or a bounded flat seam. `reach` is the box of the model that it must part. */
+/**
+ * The solid of a ring, a profile or a bounded flat seam. `reach` is the box of the model that it must part.
+ * Throws GephyraError `seam.tangled` when a drawn line crosses itself.
+ */
 export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Cutter {
   if (seam.kind === 'flat') return boundedCutter(seam, map, fallback);
   const source = makeFrame(seam.origin, seam.normal, seam.up);
@@ -64,7 +68,12 @@ export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Tr
     };
   }
   const line = sampled(seam);
+  if (line.length < 2) return { mesh: NOTHING, facets: [] };
   const { outline, facetOf } = sheetOutline(line, seam.curve === 'line', extent);
+  if (crossesItself(outline)) {
+    const why = 'The drawn line crosses itself, or its ends do where they run on straight';
+    throw new GephyraError('seam.tangled', `${why}. Move its points apart.`);
+  }
   const facets = line.slice(1).map((_, i) => facet(seam, i, map));
   return {
     mesh: swept(outline, facetOf, source, map, extent, seam.bend, bendWay(line), fallback),
@@ -111,6 +120,28 @@ const cornersOf = ({ min, max }: NonNullable<FlatSeam['bound']>) => ({
   low: [0, 1, 2].map((a) => Math.min(min[a], max[a])),
   high: [0, 1, 2].map((a) => Math.max(min[a], max[a])),
 });
+
+const NOTHING: IndexedMesh = {
+  positions: new Float64Array(0),
+  triangles: new Uint32Array(0),
+  tags: new Uint32Array(0),
+};
+
+/** Whether two sides of a closed outline that are no neighbours cross. */
+function crossesItself(outline: readonly Point[]): boolean {
+  const n = outline.length;
+  const left = ([ax, ay]: Point, [bx, by]: Point, [x, y]: Point): boolean =>
+    (bx - ax) * (y - ay) - (by - ay) * (x - ax) > 0;
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [outline[i], outline[(i + 1) % n]];
+    for (let k = i + 2; k < n; k++) {
+      if (i === 0 && k === n - 1) continue;
+      const [c, d] = [outline[k], outline[(k + 1) % n]];
+      if (left(a, b, c) !== left(a, b, d) && left(c, d, a) !== left(c, d, b)) return true;
+    }
+  }
+  return false;
+}
 
 /** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
 interface Extent {
@@ -216,6 +247,7 @@ const leftOf = (from: Point, to: Point): Point => {
 /** The way in which a bend moves the sheet, in its plane: to the left of the line from end to end. */
 export function bendWay(line: readonly Point[]): Point {
   const [first, last] = [line[0], line[line.length - 1]];
+  if (line.length < 2) return [0, 1];
   return Math.hypot(first[0] - last[0], first[1] - last[1]) > 1e-9 ? leftOf(first, last) : leftOf(first, line[1]);
 }
 
@@ -334,6 +366,6 @@ function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, fallb
   };
   const place = seamPlace(seam, map);
   const { above } = halve(determinant(map) < 0 ? turnedOver(box) : box, place.frame, fallback);
-  const mesh = above ? closedMesh(above, () => 0) : { ...box, triangles: new Uint32Array(0), tags: new Uint32Array(0) };
+  const mesh = above ? closedMesh(above, () => 0) : NOTHING;
   return { mesh, facets: [0, ...quads.map((_, i) => i + 1)].map((part) => facet(seam, part, map)) };
 }

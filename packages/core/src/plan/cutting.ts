@@ -22,9 +22,9 @@ import { GephyraError } from '../errors.ts';
 import type { Affine, Box } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { carveCell } from './carved.ts';
-import { type Cutter, type CutterSeam, cutterOf, isCutter } from './cutter.ts';
+import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
 import { type Anchor, keySolids } from './pieces.ts';
-import { bladesOf, placedFan, type SeamPlace, seamPlace } from './place.ts';
+import { bladesOf, placedFan, planeId, type SeamPlace, seamPlace } from './place.ts';
 import type { Plan, Seam, SeamRegions } from './schema.ts';
 import type { EvalCache, SizedBody } from './stages.ts';
 
@@ -66,6 +66,8 @@ export interface Stage {
   readonly astray: number;
   /** of a flat seam that is limited: the regions it cut, cell by cell */
   readonly regions: readonly FlatRegion[];
+  /** why the kernel could not cut it; what it was meant for stays whole */
+  readonly refused: string;
   /** what tells apart the pieces that its scope was compared with */
   readonly anchors: readonly Anchor[];
 }
@@ -97,7 +99,12 @@ export function placeSeam(
       made ??= cutterOf(seam, map, box, fallback);
       return made;
     };
-    const places = () => cutter().facets.flatMap((f) => (f ? [[f.plane, f.place] as const] : []));
+    const places = () => {
+      const parts = seam.kind === 'flat' ? 7 : seam.kind === 'profile' ? seam.points.length - 1 : 0;
+      return Array.from({ length: parts }, (_, part) => partPlace(seam, part, map)).flatMap((place, part) =>
+        place ? [[planeId(id, part), place] as const] : [],
+      );
+    };
     return { ...common, kind: 'cutter', cutter, print, places };
   }
   if (seam.kind === 'fan') {
@@ -138,7 +145,10 @@ export function cutBody(sized: SizedBody, seams: readonly PlacedSeam[], context:
   return stages;
 }
 
-const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], anchors: [] };
+const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], refused: '', anchors: [] };
+
+/** Faults of one seam that must not keep the others from cutting. */
+const REFUSALS: ReadonlySet<string> = new Set(['seam.tangled', 'solid.refused']);
 
 function nextStage(
   before: Stage,
@@ -170,15 +180,21 @@ function nextStage(
   }
   if (seam.kind === 'cutter') {
     if (!context.kernel) throw new GephyraError('plan.kernel', 'This kind of seam needs the solid kernel.');
-    const cutter = seam.cutter();
-    for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
-    const parts = own.map((cell) => {
-      if (cutter.mesh.tags.length === 0) return [cell];
-      const { inside, outside } = carveCell(cell, frames, cutter, earlier.length, context.kernel!, context.fallback);
-      // what the kernel need not cut stays as it was, to the last digit
-      return inside && outside ? [outside, inside] : [cell];
-    });
-    return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
+    const { kernel } = context;
+    try {
+      const cutter = seam.cutter();
+      for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
+      const parts = own.map((cell) => {
+        if (cutter.mesh.tags.length === 0) return [cell];
+        const { inside, outside } = carveCell(cell, frames, cutter, earlier.length, kernel, context.fallback);
+        // what the kernel need not cut stays as it was, to the last digit
+        return inside && outside ? [outside, inside] : [cell];
+      });
+      return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
+    } catch (error) {
+      if (!(error instanceof GephyraError) || !REFUSALS.has(error.code)) throw error;
+      return result(own, before.frames, { refused: error.message });
+    }
   }
   const normals = new Map([...before.frames].map(([s, f]) => [s, f.normal]));
   if (!seam.limit) {

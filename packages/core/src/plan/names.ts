@@ -39,7 +39,7 @@ export function positionNames(pieces: readonly Placed[], body: Box): string[] {
       else if (!central) words[i].push(WORDS[axis][end]);
     });
   }
-  const names = words.map((w) => (w.length === 0 ? 'whole' : [...new Set(w)].join(' ')));
+  const names = words.map((w) => (w.length === 0 ? (pieces.length > 1 ? 'main' : 'whole') : [...new Set(w)].join(' ')));
   const totals = new Map<string, number>();
   for (const n of names) totals.set(n, (totals.get(n) ?? 0) + 1);
   const seen = new Map<string, number>();

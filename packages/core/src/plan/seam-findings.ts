@@ -15,6 +15,8 @@ export interface SeamReport {
   readonly gone: readonly string[];
   /** seeds in no region */
   readonly astray: number;
+  /** why it could not be cut */
+  readonly refused: string;
   /** regions left whole because they part nothing, and faces that slit a piece and stay */
   readonly slits: number;
   readonly slitsLeft: number;
@@ -22,7 +24,7 @@ export interface SeamReport {
 
 /** What is to be said of each seam by itself. */
 export function seamFindings(reports: readonly SeamReport[]): Finding[] {
-  return reports.flatMap(({ seam, cuts, film, gone, astray, slits, slitsLeft }) => {
+  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, slits, slitsLeft }) => {
     const where = { seam: seam.id };
     const out: Finding[] = [];
     if (gone.length > 0) {
@@ -59,6 +61,8 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
         value: count,
         limit: 0,
       });
+    } else if (refused !== '') {
+      out.push({ code: 'seam.refused', severity: 'stop', where, message: refused });
     } else if (!cuts && gone.length === 0) {
       out.push({ code: 'seam.misses', severity: 'warn', where, message: 'This seam cuts nothing.' });
     }

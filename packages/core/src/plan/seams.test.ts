@@ -283,6 +283,37 @@ describe('seams that are no planes', () => {
     expect(codes(misses)).toEqual(['seam.misses']);
   });
 
+  it('a line that crosses itself is refused in words, and the other seams still cut', () => {
+    const mesh = box([-60, -20, 0], [60, 20, 60]);
+    const knot: SeamInput = {
+      id: 'p',
+      kind: 'profile',
+      origin: [0, 0, 30],
+      normal: [0, 1, 0],
+      up: [0, 0, 1],
+      points: [
+        [-60, 0],
+        [30, 0],
+        [30, 20],
+        [-20, 20],
+        [-20, -15],
+        [60, -15],
+      ],
+    };
+    const e = cutBy(mesh, [knot, flat('s2', [0, 0, 0], [1, 0, 0])]);
+    expect(codes(e)).toEqual(['seam.refused']);
+    expect(e.findings.find((f) => f.code === 'seam.refused')!.severity).toBe('stop');
+    expect(e.pieces).toHaveLength(2);
+    const point: SeamInput = {
+      ...knot,
+      points: [
+        [5, 5],
+        [5, 5],
+      ],
+    };
+    expect(codes(cutBy(mesh, [point]))).toEqual(['seam.misses']);
+  });
+
   it('need the kernel, and say so', () => {
     const plan = parsePlan({
       version: 1,

@@ -4,7 +4,8 @@ import { kernel } from '../../testing/judges.ts';
 import { blob, box, moved, torus } from '../../testing/shapes.ts';
 import { makeFrame, profileAlong } from '../cut/index.ts';
 import { boxOf, buildBlocks, dot, type IndexedMesh, uniteBoxes, type Vec3 } from '../mesh/index.ts';
-import { parsePlan } from '../plan/index.ts';
+import { fitTo, parsePlan } from '../plan/index.ts';
+import { toKernel } from '../solid/index.ts';
 import { roundAxis } from './axis.ts';
 import { cellBoxes } from './cell-boxes.ts';
 import { farthest, fitBands } from './fit-range.ts';
@@ -120,6 +121,61 @@ describe('cellBoxes', () => {
     expect(middle.box).toEqual({ min: [30, 30, 30], max: [60, 60, 60] });
     expect(boxes).toHaveLength(27);
     for (const { cell, box: own } of boxes) expect(own.min).toEqual(cell.map((c) => c * 30));
+  });
+});
+
+describe('cellBoxes against the kernel', () => {
+  it('the boxes are those of what the kernel leaves in each cell', () => {
+    const level = fc.integer({ min: -40, max: 40 }).map((x) => x + 0.37);
+    fc.assert(
+      fc.property(fc.tuple(level, level, level), fc.integer({ min: 0, max: 5 }), ([x, y, z], lobes) => {
+        const mesh = blob(16, 20, 120, (a) => 45 + 8 * Math.cos(lobes * a));
+        const found = cellBoxes(buildBlocks(mesh), [[x], [y], [z]]);
+        const whole = toKernel(kernel, mesh);
+        for (const side of [0, 1, 2, 3, 4, 5, 6, 7]) {
+          const cell = [side & 1, (side >> 1) & 1, side >> 2];
+          let part = whole;
+          [x, y, z].forEach((at, a) => {
+            const sign = cell[a] ? 1 : -1;
+            part = part.trimByPlane([0, 1, 2].map((k) => (k === a ? sign : 0)) as [number, number, number], at * sign);
+          });
+          const own = found.find((b) => b.cell.join() === cell.join());
+          expect(own === undefined).toBe(part.isEmpty());
+          if (!own) continue;
+          const { min, max } = part.boundingBox();
+          for (let a = 0; a < 3; a++) {
+            expect(Math.abs(own.box.min[a] - min[a])).toBeLessThan(1e-3);
+            expect(Math.abs(own.box.max[a] - max[a])).toBeLessThan(1e-3);
+          }
+        }
+      }),
+      { numRuns: 15 },
+    );
+  });
+});
+
+describe('where pieces fit, any direction', () => {
+  it('what is told to fit does when it is cut, and a little more does not', () => {
+    const part = fc.integer({ min: -10, max: 10 });
+    const away = fc.tuple(part, part, part).filter((d) => Math.hypot(...d) > 4);
+    fc.assert(
+      fc.property(away, fc.integer({ min: 200, max: 420 }), (d, size) => {
+        const mesh = blob(40, 50, size, (a) => size / 4 + (size / 30) * Math.sin(3 * a));
+        const frame = makeFrame([0, 0, 0], d);
+        const profile = profileAlong([mesh], frame, 160);
+        const at = farthest(profile, frame.normal, printer, profile.from, profile.to, 1);
+        if (at === null) return;
+        const below = toKernel(kernel, mesh).trimByPlane(
+          frame.normal.map((x) => -x) as unknown as [number, number, number],
+          -at,
+        );
+        const { min, max } = below.boundingBox();
+        const own = max.map((x: number, a: number) => x - min[a]) as unknown as Vec3;
+        // the stations are an answer on the safe side
+        expect(fitTo(printer, [own[0] - 1e-3, own[1] - 1e-3, own[2] - 1e-3]).fits).toBe(true);
+      }),
+      { numRuns: 25 },
+    );
   });
 });
 
