@@ -60,7 +60,10 @@ export function benchSeams(kernel: Kernel): Row[] {
   const sections = Array.from({ length: 200 }, (_, i) =>
     time(() => {
       const { loops } = sectionAt(mesh, place(i), blocks);
-      points = Math.max(points, loops.reduce((n, l) => n + l.length / 2, 0));
+      points = Math.max(
+        points,
+        loops.reduce((n, l) => n + l.length / 2, 0),
+      );
     }),
   );
   rows.push({

@@ -3,7 +3,6 @@ import {
   buildTree,
   type IndexedMesh,
   type MirrorPlane,
-  mirrorPlane,
   nearest,
   noPlace,
   normalize,
@@ -32,9 +31,6 @@ export function probe(bodies: readonly { readonly blocks: Blocks }[], at: Triple
   };
   return { wall: least(back), room: least(normal) };
 }
-
-/** The model's mirror plane. */
-export const findMirror = (meshes: readonly IndexedMesh[]): MirrorPlane | null => mirrorPlane(meshes);
 
 /** A place met by a ray. */
 export interface PickView {

@@ -15,6 +15,7 @@ import {
   kernelTriangulator,
   loadKernel,
   type Model,
+  mirrorSearch,
   modelBox,
   type Plan,
   parsePlan,
@@ -38,7 +39,7 @@ import {
 import * as Comlink from 'comlink';
 import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
-import { findMirror, type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
+import { type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
 import {
   type AlikeView,
   type AlongView,
@@ -67,8 +68,8 @@ let model: Model = NOTHING;
 const cache = new EvalCache();
 let fallback: Triangulator = () => new Uint32Array(0);
 let solids: Kernel | undefined;
-let mirrored: { model: Model; plane: MirrorView | null } | null = null;
-let last: { text: string; model: Model; e: Evaluation } | null = null;
+let mirrored: { key: string; plane: MirrorView | null } | null = null;
+let last: { key: string; e: Evaluation } | null = null;
 const pictures = new WeakMap<object, Uint8ClampedArray>();
 const bodyViews = new WeakMap<Body['mesh'], BodyView>();
 
@@ -85,21 +86,18 @@ function poseFor(plan: Plan): Model {
 function evaluation(document: unknown): { plan: Plan; e: Evaluation } {
   const plan = parsePlan(document);
   const posed = poseFor(plan);
-  const text = JSON.stringify(plan);
-  if (last?.text !== text || last.model.bodies !== posed.bodies) {
-    last = {
-      text,
-      model: posed,
-      e: evaluateModel(plan, posed, { fallback, cache, ...(solids && { kernel: solids }) }),
-    };
+  const key = `${modelKey()} ${JSON.stringify(plan)}`;
+  if (last?.key !== key) {
+    last = { key, e: evaluateModel(plan, posed, { fallback, cache, ...(solids && { kernel: solids }) }) };
   }
   return { plan, e: last.e };
 }
 
-function mirrorOfModel(): MirrorView | null {
-  if (mirrored?.model.bodies !== model.bodies) mirrored = { model, plane: findMirror(model.bodies.map((b) => b.mesh)) };
-  return mirrored?.plane ?? null;
-}
+/** Tells the model as it stands again, by its meshes. */
+const modelKey = (): string => model.bodies.map((b) => cache.idOf(b.mesh)).join();
+
+/** The mirror plane as far as it is known: looking for it takes a while. */
+const knownMirror = (): MirrorView | null => (mirrored?.key === modelKey() ? mirrored.plane : null);
 
 function bodyView(b: Body): BodyView {
   const known = bodyViews.get(b.mesh);
@@ -270,7 +268,7 @@ const engine = {
   /** Sections along a direction with snaps and bands; `others`: places of other seams of this direction. */
   along(document: unknown, frame: Frame, others: readonly number[]): AlongView {
     const plan = parsePlan(document);
-    return along(plan, model.map, sizedBodies(), frame, others, mirrorOfModel());
+    return along(plan, model.map, sizedBodies(), frame, others, knownMirror());
   },
 
   /** What a seam leaves on its sides. */
@@ -348,8 +346,16 @@ const engine = {
   },
 
   /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
-  mirror(): MirrorView | null {
-    return mirrorOfModel();
+  async mirror(): Promise<MirrorView | null> {
+    const key = modelKey();
+    const search = mirrorSearch(model.bodies.map((b) => b.mesh));
+    while (mirrored?.key !== key) {
+      const step = search.next();
+      if (step.done) mirrored = { key, plane: step.value };
+      // others get their turn
+      else await new Promise((resolve) => setTimeout(resolve));
+    }
+    return mirrored.plane;
   },
 
   /** Small pictures of pieces by geometry id of their skin, RGBA; only those asked for. */

@@ -20,6 +20,7 @@ export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.
 export { area, bounds, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { type Drawn, picture } from './picture.ts';
+export { type Principal, principalAxes } from './principal.ts';
 export { proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';
 export { type Shaded, shaded } from './shading.ts';

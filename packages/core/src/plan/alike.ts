@@ -1,12 +1,14 @@
 import {
   type Affine,
   buildTree,
+  cross,
   distanceTo,
   dot,
   IDENTITY,
   type IndexedMesh,
   mapPoint,
   normalize,
+  principalAxes,
   type Tree,
   type Vec3,
 } from '../mesh/index.ts';
@@ -173,41 +175,12 @@ function surfaceMoments({ positions: p, triangles: t }: Pick<IndexedMesh, 'posit
   return { area, centre, covariance: second };
 }
 
-/** Principal axes by Jacobi's rotations; the covariance is not kept. */
-function principal(covariance: Float64Array, area: number): { axes: [Vec3, Vec3, Vec3]; spread: Vec3 } {
-  const m = covariance.slice();
-  const q = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
-  for (let round = 0; round < 40; round++) {
-    for (const [i, j] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ]) {
-      const off = m[i * 3 + j];
-      if (Math.abs(off) < 1e-14 * (Math.abs(m[i * 4]) + Math.abs(m[j * 4]))) continue;
-      const angle = 0.5 * Math.atan2(2 * off, m[j * 4] - m[i * 4]);
-      const [c, s] = [Math.cos(angle), Math.sin(angle)];
-      for (let k = 0; k < 3; k++) {
-        const [x, y] = [m[k * 3 + i], m[k * 3 + j]];
-        m[k * 3 + i] = c * x - s * y;
-        m[k * 3 + j] = s * x + c * y;
-      }
-      for (let k = 0; k < 3; k++) {
-        const [x, y] = [m[i * 3 + k], m[j * 3 + k]];
-        m[i * 3 + k] = c * x - s * y;
-        m[j * 3 + k] = s * x + c * y;
-        const [a, b] = [q[k * 3 + i], q[k * 3 + j]];
-        q[k * 3 + i] = c * a - s * b;
-        q[k * 3 + j] = s * a + c * b;
-      }
-    }
-  }
-  const order = [0, 1, 2].sort((a, b) => m[b * 4] - m[a * 4]);
-  const axis = (k: number): Vec3 => normalize([q[k], q[3 + k], q[6 + k]]);
-  const [a, b] = [axis(order[0]), axis(order[1])];
-  const third: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-  const spread = order.map((k) => Math.sqrt(Math.max(0, m[k * 4] / area))) as unknown as Vec3;
-  return { axes: [a, b, third], spread };
+/** Right-handed principal axes of a surface, and how far it spreads along each. */
+function principal(covariance: Float64Array, area: number): Pick<Sketch, 'axes' | 'spread'> {
+  const { axes, values } = principalAxes(covariance);
+  const [a, b] = axes;
+  const spread = values.map((x) => Math.sqrt(Math.max(0, x / area))) as unknown as Vec3;
+  return { axes: [a, b, cross(a, b)], spread };
 }
 
 function capOf(p: Float64Array, triangles: Uint32Array): Sketch['caps'][number] {

@@ -127,17 +127,21 @@ const NOTHING: IndexedMesh = {
   tags: new Uint32Array(0),
 };
 
-/** Whether two sides of a closed outline that are no neighbours cross. */
+/** Whether two sides of a closed outline that are no neighbours cross; sides in one line do not. */
 function crossesItself(outline: readonly Point[]): boolean {
   const n = outline.length;
-  const left = ([ax, ay]: Point, [bx, by]: Point, [x, y]: Point): boolean =>
-    (bx - ax) * (y - ay) - (by - ay) * (x - ax) > 0;
+  const reach = Math.max(...outline.map(([x, y]) => Math.hypot(x - outline[0][0], y - outline[0][1])));
+  const none = 1e-9 * reach * reach;
+  const side = ([ax, ay]: Point, [bx, by]: Point, [x, y]: Point): number => {
+    const cross = (bx - ax) * (y - ay) - (by - ay) * (x - ax);
+    return Math.abs(cross) <= none ? 0 : Math.sign(cross);
+  };
   for (let i = 0; i < n; i++) {
     const [a, b] = [outline[i], outline[(i + 1) % n]];
     for (let k = i + 2; k < n; k++) {
       if (i === 0 && k === n - 1) continue;
       const [c, d] = [outline[k], outline[(k + 1) % n]];
-      if (left(a, b, c) !== left(a, b, d) && left(c, d, a) !== left(c, d, b)) return true;
+      if (side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0) return true;
     }
   }
   return false;

@@ -283,6 +283,33 @@ describe('seams that are no planes', () => {
     expect(codes(misses)).toEqual(['seam.misses']);
   });
 
+  it('a line with points in one line crosses nothing', () => {
+    const mesh = box([-60, -20, 0], [60, 20, 60]);
+    for (const curve of ['line', 'arc', 'free'] as const) {
+      const points: [number, number][] = [
+        [-63, 0],
+        [-31.5, -10],
+        [0, -20],
+        [31.5, -10],
+        [63, 0],
+      ];
+      for (const own of [points, points.map(([u]): [number, number] => [u, 0])]) {
+        const seam: SeamInput = {
+          id: 'p',
+          kind: 'profile',
+          origin: [0, 0, 30],
+          normal: [0, 1, 0],
+          up: [0, 0, 1],
+          points: own,
+          curve,
+        };
+        const e = cutBy(mesh, [seam]);
+        expect(codes(e)).toEqual([]);
+        expect(e.pieces).toHaveLength(2);
+      }
+    }
+  });
+
   it('a line that crosses itself is refused in words, and the other seams still cut', () => {
     const mesh = box([-60, -20, 0], [60, 20, 60]);
     const knot: SeamInput = {

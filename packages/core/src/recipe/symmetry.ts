@@ -7,6 +7,7 @@ import {
   nearest,
   noPlace,
   normalize,
+  principalAxes,
   type Tree,
   triangleCross,
   type Vec3,
@@ -31,6 +32,15 @@ const GOOD = 0.02;
  * even the best is no symmetry.
  */
 export function mirrorPlane(meshes: readonly IndexedMesh[]): MirrorPlane | null {
+  const search = mirrorSearch(meshes);
+  for (;;) {
+    const step = search.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same search, which stops between its steps, so that others get their turn. */
+export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<void, MirrorPlane | null> {
   const mesh = concatenate(meshes);
   if (mesh.tags.length === 0) return null;
   const { points, centre, axes, size } = samples(mesh);
@@ -43,6 +53,7 @@ export function mirrorPlane(meshes: readonly IndexedMesh[]): MirrorPlane | null 
   let tilt = 0.08;
   let shift = size * 0.01;
   for (let round = 0; round < 120 && tilt > 1e-5; round++) {
+    yield;
     const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
       ...m,
       cost: misfit(tree, few, m.normal, m.at, size).mean,
@@ -91,7 +102,7 @@ function misfit(
 }
 
 /** Points spread over the surface, their middle by area, and the principal axes. */
-function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: Vec3[]; size: number } {
+function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: readonly Vec3[]; size: number } {
   const { positions: p, triangles: t, tags } = mesh;
   const areas = new Float64Array(tags.length);
   let whole = 0;
@@ -116,7 +127,7 @@ function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: Vec3[
   }
   const c = centre as unknown as Vec3;
   const size = Math.max(1e-9, ...points.map((q) => Math.hypot(q[0] - c[0], q[1] - c[1], q[2] - c[2]))) * 2;
-  return { points, centre: c, axes: principalAxes(points, c), size };
+  return { points, centre: c, axes: scatterAxes(points, c), size };
 }
 
 /** A point inside triangle i: the n-th of a low-discrepancy sequence (Roberts, 2018). */
@@ -128,36 +139,12 @@ function inside(p: Float64Array, t: Uint32Array, i: number, n: number): Vec3 {
   return [0, 1, 2].map((k) => p[a + k] + u * (p[b + k] - p[a + k]) + v * (p[c + k] - p[a + k])) as unknown as Vec3;
 }
 
-/** Eigenvectors of the scatter of points, by Jacobi's rotations. */
-function principalAxes(points: readonly Vec3[], centre: Vec3): Vec3[] {
-  const m = [
-    [0, 0, 0],
-    [0, 0, 0],
-    [0, 0, 0],
-  ];
+/** Principal axes of points about a middle. */
+function scatterAxes(points: readonly Vec3[], centre: Vec3): readonly Vec3[] {
+  const m = new Float64Array(9);
   for (const q of points) {
     const d = q.map((x, k) => x - centre[k]);
-    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) m[r][c] += d[r] * d[c];
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) m[r * 3 + c] += d[r] * d[c];
   }
-  const v = [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ];
-  for (let sweep = 0; sweep < 20; sweep++) {
-    for (const [i, j] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ]) {
-      if (Math.abs(m[i][j]) < 1e-12) continue;
-      const angle = 0.5 * Math.atan2(2 * m[i][j], m[j][j] - m[i][i]);
-      const c = Math.cos(angle);
-      const s = Math.sin(angle);
-      for (let k = 0; k < 3; k++) [m[k][i], m[k][j]] = [c * m[k][i] - s * m[k][j], s * m[k][i] + c * m[k][j]];
-      for (let k = 0; k < 3; k++) [m[i][k], m[j][k]] = [c * m[i][k] - s * m[j][k], s * m[i][k] + c * m[j][k]];
-      for (let k = 0; k < 3; k++) [v[k][i], v[k][j]] = [c * v[k][i] - s * v[k][j], s * v[k][i] + c * v[k][j]];
-    }
-  }
-  return [0, 1, 2].map((k) => normalize([v[0][k], v[1][k], v[2][k]]));
+  return principalAxes(m).axes;
 }

@@ -108,7 +108,7 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
           )}
           <StepFields step={step} />
           <OrderKeys
-            className="mt-1"
+            className="mt-1 flex-wrap"
             index={index}
             last={last}
             onMove={(to) =>

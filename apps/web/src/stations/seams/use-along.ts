@@ -29,10 +29,17 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
   useEffect(() => {
     if (!engine || !ready) return;
     let alive = true;
-    engine.along(plan, makeFrame(seam.origin, seam.normal, seam.up), others).then(
-      (along) => alive && setMade(along),
-      () => {},
-    );
+    const frame = makeFrame(seam.origin, seam.normal, seam.up);
+    const ask = async (): Promise<void> => {
+      const first = await engine.along(plan, frame, others);
+      if (!alive) return;
+      setMade(first);
+      // the mirror plane takes longer; once it is known it is a snap too
+      if (!(await engine.mirror()) || !alive) return;
+      const second = await engine.along(plan, frame, others);
+      if (alive) setMade(second);
+    };
+    ask().catch(() => {});
     return () => {
       alive = false;
     };
