@@ -81,7 +81,9 @@ for (const [name, path] of Object.entries(views)) {
       await page.getByRole('status').filter({ hasText: 'As it is' }).waitFor();
       await page.getByRole('button', { name: 'Scale to fit' }).scrollIntoViewIfNeeded();
     }
+    if (name.startsWith('seams') && !/fan|profile|grid/.test(name)) await page.getByLabel('Snap to').waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
+    await page.mouse.click(640, 790);
   }
   await page.screenshot({ path: join(out, `${name}.png`) });
   console.log(`${name}.png`);

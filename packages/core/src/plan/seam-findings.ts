@@ -66,6 +66,15 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
     } else if (!cuts && gone.length === 0) {
       out.push({ code: 'seam.misses', severity: 'warn', where, message: 'This seam cuts nothing.' });
     }
+    const bent = seam.kind === 'ring' || (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0));
+    if (cuts && bent) {
+      out.push({
+        code: 'seam.bent',
+        severity: 'note',
+        where,
+        message: 'The faces of this seam are bent, so they carry no joints. Straight stretches without a bend do.',
+      });
+    }
     if (film) {
       out.push({
         code: 'seam.film',
