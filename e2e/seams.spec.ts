@@ -2,6 +2,7 @@ import type { Locator, Page } from '@playwright/test';
 import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { loadKernel, loadSimplifier } from '../packages/core/src/solid/index.ts';
+import { box } from '../packages/core/testing/shapes.ts';
 import { bring, computed, expect, go, saved, test } from './fixtures.ts';
 
 // All of it by keyboard: what is pressed is what has the focus.
@@ -174,4 +175,93 @@ test('a drawn line parts the visor under its eyes', async ({ page, app }) => {
   await expect(page.getByText('Each straight stretch is a flat face and carries joints.')).toBeVisible();
   await go(page, 'Joints');
   await expect(page.getByRole('button', { name: /^A\d to A\d/ }).first()).toBeVisible();
+});
+
+test('seams are placed by what is picked in the view, limited to a piece and a box, and kept off a zone', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [90, 60, 300]), 'post'), 'Post.stl');
+  await go(page, 'Seams');
+  const shelf = shelfOf(page);
+  const list = page.getByRole('list', { name: 'Seams in order' });
+  const ways = page.getByRole('list', { name: 'More ways to place' });
+  const place = (name: string) => ways.getByRole('button', { name, exact: true }).click();
+  /** Clicks the model, so many pixels from the middle of the view. */
+  const pick = async (dx: number, dy: number): Promise<void> => {
+    const view = (await page.getByTestId('view').boundingBox())!;
+    await page.mouse.click(view.x + view.width / 2 + dx, view.y + view.height / 2 + dy);
+  };
+  const prompt = page.getByRole('region', { name: '3D view' }).getByRole('status');
+  await page.getByRole('button', { name: 'More ways to place' }).click();
+
+  await place('Along the mirror plane');
+  await expect(list).toContainText('Mirror plane');
+  await expect(shelf).toContainText('2 × A1');
+  await settled(page);
+  await page.keyboard.press('Control+Z');
+  await expect(list).toHaveCount(0);
+  await settled(page);
+
+  await place('Through three points');
+  for (const [n, dx, dy] of [
+    [1, -20, 40],
+    [2, 25, -30],
+    [3, 5, 70],
+  ]) {
+    await expect(prompt).toContainText(`Pick point ${n} of 3`);
+    await pick(dx, dy);
+  }
+  await expect(list).toContainText('Through three points');
+  await settled(page);
+  await page.keyboard.press('Control+Z');
+  await expect(list).toHaveCount(0);
+  await settled(page);
+
+  await place('By a line across the view');
+  await pick(-120, 10);
+  await expect(prompt).toContainText('where the line ends');
+  await pick(120, 10);
+  await expect(list).toContainText('Drawn line');
+  await expect(shelf).toContainText('2 pieces');
+  await settled(page);
+
+  // square to the limb: straight across, whatever the view
+  await place('Square to a limb');
+  await pick(0, -60);
+  await expect(list).toContainText('Square to the limb');
+  await expect(shelf).toContainText('3 pieces');
+  await settled(page);
+  await page.getByRole('tab', { name: 'scope' }).click();
+  const pieces = page.getByRole('list', { name: 'Pieces this seam cuts' });
+  await expect(pieces.getByRole('checkbox')).toHaveCount(2);
+  await pieces.getByRole('checkbox').last().uncheck();
+  await expect(shelf).toContainText('2 pieces');
+  await expect(list).toContainText('1 piece only');
+  await settled(page);
+  await page.getByRole('button', { name: 'Cut all pieces' }).click();
+  await expect(shelf).toContainText('3 pieces');
+  await settled(page);
+
+  await page.getByRole('tab', { name: 'regions' }).click();
+  await page.getByRole('button', { name: 'Bound by a box' }).click();
+  await pick(0, -60);
+  await expect(page.getByLabel('Box z from', { exact: true })).toBeVisible();
+  await expect(list).toContainText('in a box');
+  await settled(page);
+  await page.getByRole('button', { name: 'Take the box off' }).click();
+  await expect(shelf).toContainText('3 pieces');
+  await settled(page);
+
+  await page.getByRole('button', { name: 'Add a sphere to keep clear' }).click();
+  await pick(0, -60);
+  await expect(prompt).toContainText('how far it reaches');
+  await pick(0, -90);
+  await expect(page.getByRole('region', { name: 'Keep clear' }).getByRole('listitem')).toHaveCount(1);
+  await expect(page.getByRole('list', { name: 'Findings' })).toContainText('that is to be kept clear');
+  await settled(page);
+
+  await page.getByLabel('Clip the view').selectOption('at the seam');
+  await page.getByRole('button', { name: 'other side' }).click();
+  await computed(page);
 });

@@ -1,7 +1,7 @@
 import { cross, dot, normalize, type Vec3 } from '../mesh/index.ts';
 import type { Cell } from './cell.ts';
-import type { Blade, Fan } from './fan.ts';
 import { atOffset, type Frame } from './frame.ts';
+import type { Blade, Fan } from './sectors.ts';
 
 /** A fan of half-planes round the line through `origin` along `axis`; `outward` leads away from it in each. */
 export function makeFan(

@@ -4,9 +4,10 @@ import { fallback } from '../../testing/judges.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { cross, dot, type IndexedMesh, type Vec3, volume } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
-import { type Fan, fanCut } from './fan.ts';
+import { fanCut } from './fan.ts';
 import { clearFan, makeFan } from './fan-place.ts';
 import { makeFrame } from './frame.ts';
+import type { Fan } from './sectors.ts';
 import { closeCell, closedMesh } from './solids.ts';
 
 /** An even fan round an axis. */

@@ -2,27 +2,7 @@ import { GephyraError } from '../errors.ts';
 import { cross, dot, renumbering, type Vec3 } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
-import { FILM_WINDOWS } from './part.ts';
-
-/** One half-plane of a fan. */
-export interface Blade {
-  /** what its caps are known by */
-  readonly seam: string;
-  /** its frame: u points away from the axis (or towards it), v along it */
-  readonly frame: Frame;
-  /** its direction away from the axis in the fan's (x, y), of unit length */
-  readonly ray: readonly [number, number];
-}
-
-/** Half-planes round an axis, in the order in which they are met going from x to y. No two sectors are over 180°. */
-export interface Fan {
-  readonly origin: Vec3;
-  /** unit vectors square to each other; x × y = axis */
-  readonly axis: Vec3;
-  readonly x: Vec3;
-  readonly y: Vec3;
-  readonly blades: readonly Blade[];
-}
+import { type Fan, type Sectors, sectorsOf, sweepFilm } from './sectors.ts';
 
 type Sign = 1 | -1;
 
@@ -41,7 +21,7 @@ type Sign = 1 | -1;
 export function fanCut(cell: Cell, fan: Fan, frames: ReadonlyMap<string, Frame>, window: number): (Cell | null)[] {
   const n = fan.blades.length;
   const sectors = sectorsOf(cell.positions, fan);
-  for (let s = 0; s < n; s++) if (sectors.of.includes(s)) sweepFilm(sectors, fan, s, FILM_WINDOWS * window);
+  for (let s = 0; s < n; s++) if (sectors.of.includes(s)) sweepFilm(sectors, fan, s, window);
   const first = sectors.of[0];
   if (sectors.of.every((s) => s === first)) return fan.blades.map((_, s) => (s === first ? cell : null));
   const cut = new FanCutter(cell, fan, sectors);
@@ -53,62 +33,6 @@ export function fanCut(cell: Cell, fan: Fan, frames: ReadonlyMap<string, Frame>,
   }
   cut.closeBlades();
   return Array.from({ length: n }, (_, s) => cut.sector(s));
-}
-
-interface Sectors {
-  /** place of each vertex in the fan's (x, y) */
-  readonly flat: Float64Array;
-  readonly of: Uint16Array;
-}
-
-function sectorsOf(p: Float64Array, { origin, x, y, blades }: Fan): Sectors {
-  const n = blades.length;
-  const rays = blades.map((b) => b.ray);
-  const angles = rays.map(([c, s]) => Math.atan2(s, c));
-  const start = angles.indexOf(Math.min(...angles));
-  const flat = new Float64Array((p.length / 3) * 2);
-  const of = new Uint16Array(p.length / 3);
-  for (let v = 0, k = 0; v < of.length; v++, k += 3) {
-    const dx = p[k] - origin[0];
-    const dy = p[k + 1] - origin[1];
-    const dz = p[k + 2] - origin[2];
-    const a = x[0] * dx + x[1] * dy + x[2] * dz;
-    const b = y[0] * dx + y[1] * dy + y[2] * dz;
-    flat[v * 2] = a;
-    flat[v * 2 + 1] = b;
-    const angle = Math.atan2(b, a);
-    let s = start + n - 1;
-    for (let i = 0; i < n && angles[(start + i) % n] <= angle; i++) s = start + i;
-    s %= n;
-    // the angle is rounded; which side of its two blades the vertex is on decides
-    const [c0, s0] = rays[s];
-    const [c1, s1] = rays[(s + 1) % n];
-    if (c0 * b - s0 * a < 0) s = (s + n - 1) % n;
-    else if (c1 * b - s1 * a >= 0 && n > 2) s = (s + 1) % n;
-    of[v] = s;
-  }
-  return { flat, of };
-}
-
-/** Gives the vertices of a sector that only holds the film of a flush face to its neighbour. */
-function sweepFilm({ flat, of }: Sectors, { blades }: Fan, sector: number, film: number): void {
-  const n = blades.length;
-  for (const [blade, home] of [
-    [sector, (sector + n - 1) % n],
-    [(sector + 1) % n, (sector + 1) % n],
-  ]) {
-    const [c, s] = blades[blade].ray;
-    if (of.some((o, v) => o === sector && Math.abs(c * flat[v * 2 + 1] - s * flat[v * 2]) > film)) continue;
-    of.forEach((o, v) => {
-      if (o !== sector) return;
-      of[v] = home;
-      // looked at as if it were there, so that ways round the axis agree
-      const d = c * flat[v * 2 + 1] - s * flat[v * 2];
-      flat[v * 2] += 2 * d * s;
-      flat[v * 2 + 1] -= 2 * d * c;
-    });
-    return;
-  }
 }
 
 /** A step of a way round a triangle or a loop: a corner in its sector, or the crossing of a blade. */

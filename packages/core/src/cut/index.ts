@@ -2,7 +2,7 @@ export { type CapLoops, type Cell, cellOf } from './cell.ts';
 export { commonRegions } from './common.ts';
 export { type Cut, cutCells } from './cut.ts';
 export { effectivePlane, windowOf } from './effective.ts';
-export { type Blade, type Fan, fanCut } from './fan.ts';
+export { fanCut } from './fan.ts';
 export { clearFan, makeFan } from './fan-place.ts';
 export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
 export { type Limited, limitedCut } from './limited.ts';
@@ -10,6 +10,7 @@ export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './poly
 export { type Profile, profileAlong, slabBox } from './profile.ts';
 export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';
 export { crossedTriangles, type Section, sectionAt, sectionLoops } from './section.ts';
+export type { Blade, Fan } from './sectors.ts';
 export {
   type CapRegion,
   cellOfSolid,

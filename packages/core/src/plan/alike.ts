@@ -60,7 +60,7 @@ const sketches = new WeakMap<object, { caps: Piece['caps']; sketch: Sketch }>();
  */
 export function alikePieces(e: Evaluation, tolerance: number): AlikeGroup[] {
   const groups: { first: Sketch; same: string[]; mirrored: string[]; deviation: number }[] = [];
-  for (const piece of e.pieces) {
+  for (const piece of e.pieces.filter((p) => hasLike(p, e.pieces, tolerance))) {
     const own = sketchOf(piece);
     let best: { group: (typeof groups)[number]; mirrored: boolean; deviation: number } | null = null;
     for (const group of groups) {
@@ -81,6 +81,14 @@ export function alikePieces(e: Evaluation, tolerance: number): AlikeGroup[] {
   return groups
     .filter((g) => g.same.length + g.mirrored.length > 0)
     .map(({ first, ...rest }) => ({ first: first.key, ...rest }));
+}
+
+/** Whether another piece has about the same volume: without one there is nothing to look at. */
+function hasLike(piece: Piece, all: readonly Piece[], tolerance: number): boolean {
+  const [x, y, z] = piece.size;
+  // a wrinkled skin may have a few times the surface of its box
+  const skin = 8 * (x * y + y * z + z * x) * tolerance + 1e-6 * piece.volume;
+  return all.some((p) => p !== piece && Math.abs(p.volume - piece.volume) <= skin);
 }
 
 /** How far two pieces differ at most when laid on each other as well as it goes, mm. */
@@ -146,33 +154,49 @@ const at = (p: Float64Array, v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 
 
 /** Area, middle and second moments of a surface, about its middle. */
 function surfaceMoments({ positions: p, triangles: t }: Pick<IndexedMesh, 'positions' | 'triangles'>) {
+  const [ox, oy, oz] = at(p, t[0]);
   let area = 0;
-  const sum = [0, 0, 0];
-  const second = new Float64Array(9);
-  const origin = at(p, 0);
+  let [sx, sy, sz] = [0, 0, 0];
+  let [xx, xy, xz, yy, yz, zz] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [at(p, t[i]), at(p, t[i + 1]), at(p, t[i + 2])].map((x) => x.map((k, n) => k - origin[n]));
-    const u = b.map((x, k) => x - a[k]);
-    const v = c.map((x, k) => x - a[k]);
-    const w = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
+    const a = t[i] * 3;
+    const b = t[i + 1] * 3;
+    const c = t[i + 2] * 3;
+    const [ax, ay, az] = [p[a] - ox, p[a + 1] - oy, p[a + 2] - oz];
+    const [bx, by, bz] = [p[b] - ox, p[b + 1] - oy, p[b + 2] - oz];
+    const [cx, cy, cz] = [p[c] - ox, p[c + 1] - oy, p[c + 2] - oz];
+    const nx = (by - ay) * (cz - az) - (bz - az) * (cy - ay);
+    const ny = (bz - az) * (cx - ax) - (bx - ax) * (cz - az);
+    const nz = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+    const w = Math.sqrt(nx * nx + ny * ny + nz * nz) / 2;
+    const tx = ax + bx + cx;
+    const ty = ay + by + cy;
+    const tz = az + bz + cz;
     area += w;
-    const total = [0, 1, 2].map((k) => a[k] + b[k] + c[k]);
-    for (let k = 0; k < 3; k++) {
-      sum[k] += (w * total[k]) / 3;
-      for (let n = k; n < 3; n++) {
-        second[k * 3 + n] += (w * (a[k] * a[n] + b[k] * b[n] + c[k] * c[n] + total[k] * total[n])) / 12;
-      }
-    }
+    sx += (w * tx) / 3;
+    sy += (w * ty) / 3;
+    sz += (w * tz) / 3;
+    const k = w / 12;
+    xx += k * (ax * ax + bx * bx + cx * cx + tx * tx);
+    xy += k * (ax * ay + bx * by + cx * cy + tx * ty);
+    xz += k * (ax * az + bx * bz + cx * cz + tx * tz);
+    yy += k * (ay * ay + by * by + cy * cy + ty * ty);
+    yz += k * (ay * az + by * bz + cy * cz + ty * tz);
+    zz += k * (az * az + bz * bz + cz * cz + tz * tz);
   }
-  const middle = sum.map((x) => x / area);
-  for (let k = 0; k < 3; k++) {
-    for (let n = k; n < 3; n++) {
-      second[k * 3 + n] -= area * middle[k] * middle[n];
-      second[n * 3 + k] = second[k * 3 + n];
-    }
-  }
-  const centre = middle.map((x, k) => x + origin[k]) as unknown as Vec3;
-  return { area, centre, covariance: second };
+  const [mx, my, mz] = [sx / area, sy / area, sz / area];
+  const covariance = Float64Array.of(
+    xx - area * mx * mx,
+    xy - area * mx * my,
+    xz - area * mx * mz,
+    xy - area * mx * my,
+    yy - area * my * my,
+    yz - area * my * mz,
+    xz - area * mx * mz,
+    yz - area * my * mz,
+    zz - area * mz * mz,
+  );
+  return { area, centre: [mx + ox, my + oy, mz + oz] as Vec3, covariance };
 }
 
 /** Right-handed principal axes of a surface, and how far it spreads along each. */
