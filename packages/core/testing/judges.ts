@@ -30,3 +30,13 @@ export function thickness(mesh: IndexedMesh, [x, y, z]: readonly number[]): numb
   }
   return high - low;
 }
+
+/** A solid of the kernel as a mesh without tags. */
+export function meshOfSolid(solid: InstanceType<Kernel['Manifold']>): IndexedMesh {
+  const { vertProperties, triVerts } = solid.getMesh();
+  return {
+    positions: Float64Array.from(vertProperties),
+    triangles: Uint32Array.from(triVerts),
+    tags: new Uint32Array(triVerts.length / 3),
+  };
+}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { kernel } from '../../testing/judges.ts';
+import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { cutBy, fan, flat, sound } from '../../testing/plans.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
@@ -12,12 +12,8 @@ const stairs = (): IndexedMesh => {
     kernel.Manifold.cube([60, 30, 10]),
     kernel.Manifold.cube([40, 30, 20]),
     kernel.Manifold.cube([20, 30, 30]),
-  ]).getMesh();
-  return {
-    positions: Float64Array.from(m.vertProperties),
-    triangles: Uint32Array.from(m.triVerts),
-    tags: new Uint32Array(m.triVerts.length / 3),
-  };
+  ]);
+  return meshOfSolid(m);
 };
 const ring = torus(40, 32, 16, () => 12);
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fallback, kernel } from '../../testing/judges.ts';
+import { fallback, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
@@ -26,12 +26,8 @@ const across = (id: string, z: number, more: object = {}) => ({
   ...more,
 });
 const fromKernel = (solid: InstanceType<typeof kernel.Manifold>): IndexedMesh => {
-  const m = solid.getMesh();
-  return {
-    positions: Float64Array.from(m.vertProperties),
-    triangles: Uint32Array.from(m.triVerts),
-    tags: new Uint32Array(m.triVerts.length / 3),
-  };
+  const m = solid;
+  return meshOfSolid(m);
 };
 
 describe('seamReadout', () => {

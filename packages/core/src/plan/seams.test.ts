@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { anySeam, cutBy, fan, flat, numbered, printer, sound } from '../../testing/plans.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
@@ -22,12 +22,8 @@ const fork = (): IndexedMesh => {
   const solid = kernel.Manifold.cube([60, 20, 10])
     .add(kernel.Manifold.cube([12, 20, 60]))
     .add(kernel.Manifold.cube([12, 20, 60]).translate([48, 0, 0]));
-  const m = solid.getMesh();
-  return {
-    positions: Float64Array.from(m.vertProperties),
-    triangles: Uint32Array.from(m.triVerts),
-    tags: new Uint32Array(m.triVerts.length / 3),
-  };
+  const m = solid;
+  return meshOfSolid(m);
 };
 
 describe('a seam limited to regions', () => {
@@ -132,12 +128,8 @@ describe('a fan', () => {
   });
 
   it.each([2, 3, 4, 5, 7])('parts a disc round an axis in the material, through its middle vertex, in %i', (count) => {
-    const disc = kernel.Manifold.cylinder(10, 50, 50, 60).getMesh();
-    const mesh = {
-      positions: Float64Array.from(disc.vertProperties),
-      triangles: Uint32Array.from(disc.triVerts),
-      tags: new Uint32Array(disc.triVerts.length / 3),
-    };
+    const disc = kernel.Manifold.cylinder(10, 50, 50, 60);
+    const mesh = meshOfSolid(disc);
     const e = cutBy(mesh, [fan('f', [0, 0, 0], [0, 0, 1], count)]);
     expect(e.pieces).toHaveLength(count);
     for (const f of e.faces) expect(Math.abs(f.area / 500 - 1)).toBeLessThan(0.002);
@@ -187,12 +179,8 @@ function sound2(e: Evaluation): void {
 
 describe('seams that are no planes', () => {
   const plate = (): IndexedMesh => {
-    const m = kernel.Manifold.cylinder(12, 80, 80, 96).getMesh();
-    return {
-      positions: Float64Array.from(m.vertProperties),
-      triangles: Uint32Array.from(m.triVerts),
-      tags: new Uint32Array(m.triVerts.length / 3),
-    };
+    const m = kernel.Manifold.cylinder(12, 80, 80, 96);
+    return meshOfSolid(m);
   };
 
   it('a ring parts a plate into a hub and a rim, which a fan then parts again', () => {
@@ -385,12 +373,8 @@ describe('any plan of flat, fan and region-limited seams', () => {
     const comb = kernel.Manifold.cube([100, 20, 10]).add(
       kernel.Manifold.union([0, 1, 2, 3].map((i) => kernel.Manifold.cube([8, 20, 40]).translate([4 + i * 28, 0, 0]))),
     );
-    const m = comb.getMesh();
-    const mesh = {
-      positions: Float64Array.from(m.vertProperties),
-      triangles: Uint32Array.from(m.triVerts),
-      tags: new Uint32Array(m.triVerts.length / 3),
-    };
+    const m = comb;
+    const mesh = meshOfSolid(m);
     const at = (z: number, lean: number) => [flat('s1', [50, 10, z], [lean, 0.01, 1])];
     const first = cutBy(mesh, at(20, 0));
     const where = (e: Evaluation) => new Map(e.pieces.map((p) => [p.key, Math.round(p.box.min[0])]));

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { kernel } from '../../testing/judges.ts';
+import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { blob, box, moved, torus } from '../../testing/shapes.ts';
 import { makeFrame, profileAlong } from '../cut/index.ts';
 import { boxOf, buildBlocks, dot, type IndexedMesh, uniteBoxes, type Vec3 } from '../mesh/index.ts';
@@ -75,14 +75,8 @@ describe('snapsAlong', () => {
   });
 
   it('offers flat faces, stretches between other seams, and nothing in a zone to be kept clear', () => {
-    const steps = kernel.Manifold.cube([60, 60, 100])
-      .add(kernel.Manifold.cube([30, 30, 180]))
-      .getMesh();
-    const mesh = {
-      positions: Float64Array.from(steps.vertProperties),
-      triangles: Uint32Array.from(steps.triVerts),
-      tags: new Uint32Array(steps.triVerts.length / 3),
-    };
+    const steps = kernel.Manifold.cube([60, 60, 100]).add(kernel.Manifold.cube([30, 30, 180]));
+    const mesh = meshOfSolid(steps);
     const snaps = snapsAlong(around(mesh, { others: [60], clear: [[20, 50]] }));
     expect(snaps.filter((s) => s.kind === 'face').map((s) => s.at)).toEqual([100]);
     expect(snaps.filter((s) => s.kind === 'half').map((s) => s.at)).toEqual([120]);
@@ -261,14 +255,10 @@ describe('roundAxis', () => {
     expect(Math.abs(found.axis[1])).toBeCloseTo(1, 6);
     for (const [k, x] of [5, 0, -3].entries()) expect(found.origin[k]).toBeCloseTo(x, 3);
     expect(found.radius).toBeCloseTo(112, 0);
-    const plate = kernel.Manifold.cube([80, 80, 10])
-      .subtract(kernel.Manifold.cylinder(20, 12, 12, 64).translate([50, 30, -5]))
-      .getMesh();
-    const mesh = {
-      positions: Float64Array.from(plate.vertProperties),
-      triangles: Uint32Array.from(plate.triVerts),
-      tags: new Uint32Array(plate.triVerts.length / 3),
-    };
+    const plate = kernel.Manifold.cube([80, 80, 10]).subtract(
+      kernel.Manifold.cylinder(20, 12, 12, 64).translate([50, 30, -5]),
+    );
+    const mesh = meshOfSolid(plate);
     const hole = roundAxis(buildBlocks(mesh), [62, 30, 5], [-1, 0, 0])!;
     expect(hole.radius).toBeCloseTo(12, 1);
     expect(hole.origin[0]).toBeCloseTo(50, 2);
