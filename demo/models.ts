@@ -232,7 +232,7 @@ const WINDS = 8;
 
 /**
  * The rope-work hoop: three strands laid round each other, bent into a ring of 560 mm. It looks the same after every
- * fifteenth of a turn, so six segments of it are one shape.
+ * turn by 15°, so six segments of it are one shape.
  */
 export function hoop(): IndexedMesh {
   const around = 480;

@@ -1,6 +1,7 @@
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
+  alikePieces,
   applyRecipe,
   EXPORT_FORMATS,
   type ExportFormat,
@@ -47,7 +48,7 @@ export async function run({ words, flags }: Arguments): Promise<number> {
     format,
     found.palette,
     () => {},
-    sharedFiles(e, plan),
+    sharedFiles(e, alikePieces(e, plan.alike), plan.pieces),
   );
   const seconds = (performance.now() - start) / 1000;
   const stops = e.findings.filter((f) => f.severity === 'stop').length + written.filter((w) => !w.watertight).length;

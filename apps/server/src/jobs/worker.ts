@@ -2,6 +2,7 @@
 import { parentPort } from 'node:worker_threads';
 import type { BodySummary, PlanSummary } from '@gephyra/contract';
 import {
+  alikePieces,
   boxOf,
   diagnose,
   EvalCache,
@@ -168,7 +169,8 @@ async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Pro
     );
   }
   const report = (share: number, what: string): void => progress(0.4 + share * 0.5, what);
-  const shared = sharedFiles(e, parsePlan(request.plan));
+  const plan = parsePlan(request.plan);
+  const shared = sharedFiles(e, alikePieces(e, plan.alike), plan.pieces);
   const { folder, files } = exportPieces(chosen, request.projectName, request.format, palette, report, shared);
   progress(0.92, 'Packing');
   const entries = Object.fromEntries(files.map((f) => [`${folder}/${f.name}`, f.bytes]));

@@ -25,6 +25,7 @@ import {
   rayHits,
   regionsOfLoops,
   roundAxis,
+  type SharedFile,
   type Showing,
   type SideReadout,
   type SizedBody,
@@ -32,6 +33,7 @@ import {
   seamReadout,
   seamShowing,
   sectionLoops,
+  sharedFiles,
   snapsAlong,
   zoneSpan,
 } from '@gephyra/core';
@@ -240,6 +242,8 @@ export function gridOf(
 /** Pieces that are one file, and how far declared copies differ from what they are copies of. */
 export interface AlikeView {
   readonly groups: readonly AlikeGroup[];
+  /** by piece: the piece whose file it is made from */
+  readonly files: ReadonlyMap<string, SharedFile>;
   readonly declared: readonly {
     readonly key: string;
     readonly of: string;
@@ -248,10 +252,13 @@ export interface AlikeView {
   }[];
 }
 
+/** What of a plan's pieces is made from one file. */
 export function alikeOf(plan: Plan, e: Evaluation): AlikeView {
   const piece = (key: string) => e.pieces.find((p) => p.key === key);
+  const groups = alikePieces(e, plan.alike);
   return {
-    groups: alikePieces(e, plan.alike),
+    groups,
+    files: sharedFiles(e, groups, plan.pieces),
     declared: plan.pieces.flatMap(({ key, copyOf }) => {
       const [a, b] = [piece(key), copyOf && piece(copyOf.key)];
       if (!a || !b || !copyOf) return [];

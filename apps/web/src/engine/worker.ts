@@ -82,13 +82,16 @@ function poseFor(plan: Plan): Model {
   return model;
 }
 
+/** What evaluation needs beside plan and model. */
+const tools = () => ({ fallback, cache, ...(solids && { kernel: solids }) });
+
 /** The evaluation of a plan, the last one kept. */
 function evaluation(document: unknown): { plan: Plan; e: Evaluation } {
   const plan = parsePlan(document);
   const posed = poseFor(plan);
   const key = `${modelKey()} ${JSON.stringify(plan)}`;
   if (last?.key !== key) {
-    last = { key, e: evaluateModel(plan, posed, { fallback, cache, ...(solids && { kernel: solids }) }) };
+    last = { key, e: evaluateModel(plan, posed, tools()) };
   }
   return { plan, e: last.e };
 }
@@ -288,7 +291,7 @@ const engine = {
     const plan = parsePlan(document);
     const at = plan.seams.findIndex((s) => s.id === seam);
     const before = { ...plan, seams: plan.seams.slice(0, at), joints: [] };
-    const e = evaluateModel(before, poseFor(plan), { fallback, cache, ...(solids && { kernel: solids }) });
+    const e = evaluateModel(before, poseFor(plan), tools());
     return e.pieces.map(({ key, code, name }) => ({ key, code, name }));
   },
 

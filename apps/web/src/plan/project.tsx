@@ -46,7 +46,7 @@ export interface ProjectWork {
 
 const Context = createContext<ProjectWork | null>(null);
 
-const NONE_ALIKE: AlikeView = { groups: [], declared: [] };
+const NONE_ALIKE: AlikeView = { groups: [], files: new Map(), declared: [] };
 
 export function useProject(): ProjectWork {
   const work = useContext(Context);

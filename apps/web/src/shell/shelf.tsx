@@ -101,16 +101,11 @@ function useFiles(): { piece: PieceView; total: number; mirrored: number; keys: 
   const { view, alike } = useProject();
   return useMemo(() => {
     const pieces = view?.pieces ?? [];
-    const home = new Map<string, { key: string; mirrored: boolean }>();
-    for (const g of alike.groups) {
-      for (const key of g.same) home.set(key, { key: g.first, mirrored: false });
-      for (const key of g.mirrored) home.set(key, { key: g.first, mirrored: true });
-    }
-    for (const { key, of, mirrored } of alike.declared) home.set(key, { key: of, mirrored });
+    const home = alike.files;
     return pieces
       .filter((p) => !home.has(p.key))
       .map((piece) => {
-        const copies = pieces.filter((p) => home.get(p.key)?.key === piece.key);
+        const copies = pieces.filter((p) => home.get(p.key)?.of === piece.key);
         return {
           piece,
           total: 1 + copies.length,

@@ -116,7 +116,7 @@ describe('sharedFiles', () => {
 
   it('a copy and a mirror twin come from the first; files are written once each, by how often they are wanted', () => {
     const { e, document } = three();
-    const shared = sharedFiles(e, document);
+    const shared = sharedFiles(e, alikePieces(e, document.alike), document.pieces);
     expect([...shared]).toEqual([
       ['b2', { of: 'b1', mirrored: false }],
       ['b3', { of: 'b1', mirrored: true }],
@@ -148,16 +148,43 @@ describe('sharedFiles', () => {
         { key: 'b1', copyOf: { key: 'gone' } },
       ],
     });
-    const shared = sharedFiles(e, document);
+    const shared = sharedFiles(e, alikePieces(e, document.alike), document.pieces);
     expect(shared.get('b4')).toEqual({ of: 'b1', mirrored: false });
     expect(shared.has('b1')).toBe(false);
     expect(pieceDeviation(e.pieces[2], e.pieces[3], true)).toBeGreaterThan(1);
   });
 
+  it('copies declared in a ring are made each by itself, and a chain of copies comes from its end', () => {
+    const ring = three({
+      pieces: [
+        { key: 'b1', copyOf: { key: 'b4' } },
+        { key: 'b4', copyOf: { key: 'b1', mirrored: true } },
+      ],
+    });
+    expect([...sharedFiles(ring.e, [], ring.document.pieces)]).toEqual([]);
+    const chain = three({
+      pieces: [
+        { key: 'b1', copyOf: { key: 'b2', mirrored: true } },
+        { key: 'b2', copyOf: { key: 'b4', mirrored: true } },
+      ],
+    });
+    expect([...sharedFiles(chain.e, [], chain.document.pieces)]).toEqual([
+      ['b1', { of: 'b4', mirrored: false }],
+      ['b2', { of: 'b4', mirrored: true }],
+    ]);
+  });
+
   it('without its first piece chosen, a copy is written by itself', () => {
     const { e, document } = three();
     const chosen = e.pieces.filter((p) => p.key === 'b2' || p.key === 'b3');
-    const { files } = exportPieces(chosen, 'Props', 'stl', undefined, undefined, sharedFiles(e, document));
+    const { files } = exportPieces(
+      chosen,
+      'Props',
+      'stl',
+      undefined,
+      undefined,
+      sharedFiles(e, alikePieces(e, document.alike), document.pieces),
+    );
     expect(files.map((f) => f.name)).toEqual(['props-b1-whole.stl', 'props-c1-whole.stl', 'pieces.csv']);
   });
 });

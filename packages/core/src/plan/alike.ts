@@ -33,17 +33,37 @@ export interface SharedFile {
   readonly mirrored: boolean;
 }
 
-/** By piece: the other piece whose file it is made from, because they are equal or because the maker says so. */
-export function sharedFiles(e: Evaluation, plan: Pick<Plan, 'alike' | 'pieces'>): Map<string, SharedFile> {
-  const out = new Map<string, SharedFile>();
-  for (const { first, same, mirrored } of alikePieces(e, plan.alike)) {
-    for (const key of same) out.set(key, { of: first, mirrored: false });
-    for (const key of mirrored) out.set(key, { of: first, mirrored: true });
+/**
+ * By piece: the other piece whose file it is made from, because they are equal (`groups`) or because the maker says so. A
+ * copy of a copy comes from the first; pieces that are declared copies of each other in a ring are made each by itself.
+ */
+export function sharedFiles(
+  e: Pick<Evaluation, 'pieces'>,
+  groups: readonly AlikeGroup[],
+  notes: Plan['pieces'],
+): Map<string, SharedFile> {
+  const direct = new Map<string, SharedFile>();
+  for (const { first, same, mirrored } of groups) {
+    for (const key of same) direct.set(key, { of: first, mirrored: false });
+    for (const key of mirrored) direct.set(key, { of: first, mirrored: true });
   }
-  for (const { key, copyOf } of plan.pieces) {
-    if (!copyOf || copyOf.key === key || !e.pieces.some((p) => p.key === copyOf.key)) continue;
-    const home = out.get(copyOf.key);
-    out.set(key, { of: home?.of ?? copyOf.key, mirrored: copyOf.mirrored !== (home?.mirrored ?? false) });
+  const keys = new Set(e.pieces.map((p) => p.key));
+  for (const { key, copyOf } of notes) {
+    if (copyOf && keys.has(key) && keys.has(copyOf.key)) direct.set(key, { of: copyOf.key, mirrored: copyOf.mirrored });
+  }
+  const out = new Map<string, SharedFile>();
+  for (const key of direct.keys()) {
+    const seen = new Set([key]);
+    let of = key;
+    let mirrored = false;
+    for (let next = direct.get(of); next; next = direct.get(of)) {
+      of = next.of;
+      mirrored = mirrored !== next.mirrored;
+      if (seen.has(of)) break;
+      seen.add(of);
+    }
+    // the way ended at a piece with a file of its own
+    if (!direct.has(of)) out.set(key, { of, mirrored });
   }
   return out;
 }

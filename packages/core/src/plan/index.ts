@@ -17,8 +17,8 @@ export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
 export { type PlacedJoint, pinOf, wallLimits } from './joints.ts';
-export { bladesOf, inFrame, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
-export { overhangShare, type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
+export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
+export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export {
   type BodyNote,
   checkPlan,

@@ -37,7 +37,7 @@ export function seamPlace(seam: Plane, map: Affine): SeamPlace {
 }
 
 /** (u, v) of a point in a frame. */
-export const inFrame = (f: Frame, p: Vec3): [number, number] => {
+const inFrame = (f: Frame, p: Vec3): [number, number] => {
   const d = sub(p, f.origin);
   return [dot(d, f.u), dot(d, f.v)];
 };

@@ -49,7 +49,7 @@ export function seamReadout(e: Evaluation, seam: string): SideReadout[] {
 }
 
 /** Share of a piece's skin that looks down by more than 45° when `down` points to the bed. */
-export function overhangShare({ solid }: Pick<Piece, 'solid'>, down: Vec3): number {
+function overhangShare({ solid }: Pick<Piece, 'solid'>, down: Vec3): number {
   const { positions: p, triangles: t } = solid;
   let bed = -Infinity;
   for (let k = 0; k < p.length; k += 3) bed = Math.max(bed, p[k] * down[0] + p[k + 1] * down[1] + p[k + 2] * down[2]);

@@ -52,7 +52,7 @@ function circleAt(blocks: Blocks, place: Vec3, axis: Vec3): RoundAxis[] {
 }
 
 /** The circle through a loop's outline by least squares. Kåsa, "A circle fitting procedure and its error analysis" (1976). */
-export function fitCircle(l: Loop2): { u: number; v: number; radius: number; residual: number } | null {
+function fitCircle(l: Loop2): { u: number; v: number; radius: number; residual: number } | null {
   const n = l.length / 2;
   if (n < 4) return null;
   // the mean along the outline, by Simpson's rule on each edge, so that short chords do not count more

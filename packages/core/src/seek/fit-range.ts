@@ -3,7 +3,7 @@ import type { Vec3 } from '../mesh/index.ts';
 import { fitTo, type Printer } from '../plan/index.ts';
 
 /** Whether what lies between two places along a direction fits the printer. Empty stretches fit. */
-export function stretchFits(profile: Profile, normal: Vec3, printer: Printer, low: number, high: number): boolean {
+function stretchFits(profile: Profile, normal: Vec3, printer: Printer, low: number, high: number): boolean {
   const box = slabBox(profile, low, high);
   if (!box) return true;
   const min = [...box.min] as [number, number, number];

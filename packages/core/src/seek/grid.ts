@@ -28,9 +28,10 @@ export interface GridPlan {
 const MOST_EACH = 60;
 
 /**
- * The fewest planes across the chosen axes after which everything fits the printer. Counts of planes are tried from few to
- * many; for each, even spacing over the model and spacing by the largest pieces that fit, held against the boxes of what
- * really lies in each cell. The box round all bodies alone is the upper bound.
+ * Few planes across the chosen axes after which everything fits the printer: the fewest of what is tried, which need not be
+ * the fewest there are. Counts of planes are tried from few to many; for each, even spacing over the model and spacing by
+ * the largest pieces that fit, held against the boxes of what really lies in each cell. The box round all bodies alone is
+ * the upper bound.
  */
 export function gridFor(bodies: readonly Blocks[], box: Box, wish: GridWish): GridPlan {
   const size = sizeOf(box);

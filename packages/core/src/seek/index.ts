@@ -1,5 +1,5 @@
-export { fitCircle, type RoundAxis, roundAxis } from './axis.ts';
-export { farthest, fitBands, stretchFits } from './fit-range.ts';
+export { type RoundAxis, roundAxis } from './axis.ts';
+export { farthest, fitBands } from './fit-range.ts';
 export { type GridPlan, type GridWish, gridFor } from './grid.ts';
 export { type Limb, limbAxis } from './limb.ts';
 export { type Neck, necks } from './necks.ts';

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type PointerEvent, useId, useRef } from 'react';
+import { type KeyboardEvent, type PointerEvent, useId } from 'react';
 import type { WallView } from '../../engine/seams.ts';
 import { pathOf } from '../flat-outline.tsx';
 import type { SeamSection } from './use-section.ts';
@@ -15,7 +15,6 @@ interface Props {
 /** The section of a seam, flat and at one scale for both directions, its regions to be switched on and off. */
 export function FlatSection({ section, cut, onToggle, axes }: Props) {
   const hatchId = useId();
-  const svg = useRef<SVGSVGElement>(null);
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { outer2: l } of section.regions) {
     for (let i = 0; i < l.length; i += 2) {
@@ -43,7 +42,6 @@ export function FlatSection({ section, cut, onToggle, axes }: Props) {
   };
   return (
     <svg
-      ref={svg}
       role="group"
       aria-label="Section"
       className="w-full border border-rule bg-paper"
