@@ -177,8 +177,8 @@ function across(loops: readonly Float64Array[], x: number, y: number, dx: number
 export function sidesOf(e: Evaluation, bodies: readonly SizedBody[], seam: string): SeamSides {
   const faces = e.faces.filter((f) => f.seam === seam);
   const largest = faces.reduce<(typeof faces)[number] | null>((a, f) => (a && a.area >= f.area ? a : f), null);
-  const home = largest && bodies.find((b) => b.body.id === largest.body);
-  const own = faces.filter((f) => f.plane === largest?.plane && f.body === largest.body);
+  const home = largest && bodies.find((b) => b.body.id === largest.bodies[0]);
+  const own = faces.filter((f) => f.plane === largest?.plane && f.bodies[0] === largest.bodies[0]);
   return {
     sides: seamReadout(e, seam),
     showing:

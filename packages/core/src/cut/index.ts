@@ -16,6 +16,7 @@ export {
   cellOfSolid,
   closeCell,
   closedMesh,
+  closeRegion,
   type Solid,
   solidsOf,
   solidVolume,

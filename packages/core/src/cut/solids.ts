@@ -95,21 +95,23 @@ export function closeCell(cell: Cell, frames: ReadonlyMap<string, Frame>, fallba
 
 function close(cell: Cell, regions: readonly Region[], fallback: Triangulator): Solid {
   const { positions, triangles, tags } = cell;
-  const caps = regions.map((r): CapRegion => {
-    const ids = new Uint32Array(r.outer.length + r.holes.reduce((n, h) => n + h.length, 0));
-    ids.set(r.outer);
-    let at = r.outer.length;
-    for (const h of r.holes) {
-      ids.set(h, at);
-      at += h.length;
-    }
-    const flat = triangulate(r.outer2, r.holes2, fallback);
-    const out = new Uint32Array(flat.length);
-    for (let i = 0; i < flat.length; i++) out[i] = ids[flat[i]];
-    if (r.side > 0) for (let i = 0; i < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2], out[i + 1]];
-    return { ...r, triangles: out };
-  });
-  return { positions, triangles, tags, caps };
+  return { positions, triangles, tags, caps: regions.map((r) => closeRegion(r, fallback)) };
+}
+
+/** A region of a cap with its triangles, as seen from outside its piece. */
+export function closeRegion(r: Region, fallback: Triangulator): CapRegion {
+  const ids = new Uint32Array(r.outer.length + r.holes.reduce((n, h) => n + h.length, 0));
+  ids.set(r.outer);
+  let at = r.outer.length;
+  for (const h of r.holes) {
+    ids.set(h, at);
+    at += h.length;
+  }
+  const flat = triangulate(r.outer2, r.holes2, fallback);
+  const out = new Uint32Array(flat.length);
+  for (let i = 0; i < flat.length; i++) out[i] = ids[flat[i]];
+  if (r.side > 0) for (let i = 0; i < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2], out[i + 1]];
+  return { ...r, triangles: out };
 }
 
 /** Volume of a closed solid in mm³, in float64. */

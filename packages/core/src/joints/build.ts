@@ -1,11 +1,9 @@
 import { type CapRegion, type Frame, fromFrame, type Loop2, type Triangulator, triangulate } from '../cut/index.ts';
-import type { Ring } from './pin.ts';
+import type { Stack } from './form.ts';
 
-/** One half of a joint as it is to be built into a cap. */
-export interface Half {
+/** One stack of a joint as it is to be built into a cap. */
+export interface Half extends Stack {
   readonly joint: string;
-  readonly kind: 'male' | 'socket';
-  readonly rings: readonly Ring[];
 }
 
 /**
@@ -24,13 +22,13 @@ export interface BuiltCap {
 
 /**
  * Builds joint halves into a cap without any boolean operation: the first ring of each becomes a hole of the cap, which
- * is triangulated again, and walls and a floor are added on the hole's vertices.
+ * is triangulated again, and walls and a floor are added on the hole's vertices. A void leaves the cap as it is.
  *
  *   cap  ______      ______          male: walls stand outward from the cap, seen from outside
  *              |    |                socket: the same prism reversed, on the other side's cap
  *              |____|
  *
- * The outlines must lie inside the region, apart from each other. `frame` is the seam's effective plane.
+ * The outlines must lie inside the region, apart from each other. `frame` is the cap's plane.
  */
 export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[], fallback: Triangulator): BuiltCap {
   const ids = new Uint32Array(region.outer.length + region.holes.reduce((n, h) => n + h.length, 0));
@@ -40,8 +38,8 @@ export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[
     ids.set(h, at);
     at += h.length;
   }
-  const mouths = halves.map((h) => reversed(h.rings[0].loop));
-  const flat = triangulate(region.outer2, [...region.holes2, ...mouths], fallback);
+  const mouths = halves.map((h) => (h.kind === 'void' ? null : reversed(h.rings[0].loop)));
+  const flat = triangulate(region.outer2, [...region.holes2, ...mouths.filter((m) => m !== null)], fallback);
 
   // Below its plane (side −1) the piece's outside is along the normal. Cap, walls and floors are all written as seen from
   // there, so on the other side every triangle is turned round: walls of a male half go out along the outside, those of
@@ -55,28 +53,33 @@ export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[
     else triangles.push(a, b, c);
     owner.push(joint);
   };
-  const mouthAt: number[] = [];
-  for (const mouth of mouths) {
-    mouthAt.push(ids.length + extra.length / 3);
-    for (let i = 0; i < mouth.length; i += 2) extra.push(...fromFrame(frame, mouth[i], mouth[i + 1]));
-  }
+  const addRing = (loop: Loop2, height: number): number => {
+    const start = ids.length + extra.length / 3;
+    for (let i = 0; i < loop.length; i += 2) extra.push(...fromFrame(frame, loop[i], loop[i + 1], height));
+    return start;
+  };
+  const mouthAt = mouths.map((mouth) => (mouth ? addRing(mouth, 0) : -1));
   for (let i = 0; i < flat.length; i += 3) add(flat[i], flat[i + 1], flat[i + 2], -1);
-  halves.forEach((half, j) => {
-    const n = half.rings[0].loop.length / 2;
-    const direction = half.kind === 'male' ? outside : -outside;
-    // the mouth is a hole of the cap, whose points run backwards
-    let ring = Array.from({ length: n }, (_, i) => mouthAt[j] + n - 1 - i);
-    for (const { loop, height } of half.rings.slice(1)) {
-      const start = ids.length + extra.length / 3;
-      for (let i = 0; i < loop.length; i += 2) {
-        extra.push(...fromFrame(frame, loop[i], loop[i + 1], height * direction));
-      }
+  halves.forEach(({ kind, rings }, j) => {
+    const n = rings[0].loop.length / 2;
+    const direction = kind === 'male' ? outside : -outside;
+    const inOrder = (start: number): number[] => Array.from({ length: n }, (_, i) => start + i);
+    let ring: number[];
+    if (kind === 'void') {
+      ring = inOrder(addRing(rings[0].loop, rings[0].height * direction));
+      for (let i = 1; i + 1 < n; i++) add(ring[0], ring[i + 1], ring[i], j);
+    } else {
+      // the mouth is a hole of the cap, whose points run backwards
+      ring = inOrder(mouthAt[j]).reverse();
+    }
+    for (const { loop, height } of rings.slice(1)) {
+      const start = addRing(loop, height * direction);
       for (let i = 0; i < n; i++) {
         const k = (i + 1) % n;
         add(ring[i], ring[k], start + k, j);
         add(ring[i], start + k, start + i, j);
       }
-      ring = Array.from({ length: n }, (_, i) => start + i);
+      ring = inOrder(start);
     }
     for (let i = 1; i + 1 < n; i++) add(ring[0], ring[i], ring[i + 1], j);
   });

@@ -1,5 +1,26 @@
 export { type BuiltCap, buildCap, type Half } from './build.ts';
-export { CHORD_ERROR, type OutlineShape, offsetConvex, outlineOf } from './outline.ts';
-export { type JointForm, type Pin, pinForm, type Ring } from './pin.ts';
+export { columnDepth, columnToTriangles } from './column.ts';
+export { type ConeSizes, coneDepth, coneForm } from './cone.ts';
+export { type DowelSizes, dowelForm } from './dowel.ts';
+export {
+  FITS,
+  type Fit,
+  type FitSets,
+  type FitTable,
+  gapOf,
+  JOINT_KINDS,
+  type JointKind,
+  startingFits,
+} from './fits.ts';
+export { areaOf, type FormWish, type JointForm, type Ring, type Stack } from './form.ts';
+export { type KeySizes, keyForm } from './key.ts';
+export { type MagnetSizes, magnetArea, magnetForm } from './magnet.ts';
+export { MATERIALS, type Material, materialOf } from './materials.ts';
+export { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
+export { type PinSizes, pinForm } from './pin.ts';
 export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.ts';
+export { hullOf, slabsOf } from './slabs.ts';
+export { type SnapLoad, type SnapSizes, snapForm, snapLoad } from './snap.ts';
+export { MAGNETS, STOCKS, type Stock, stickLength } from './stock.ts';
 export { type Prism, prismDistance, prismToTriangles } from './wall.ts';
+export { excessOf, type Guide, wayOut } from './way.ts';

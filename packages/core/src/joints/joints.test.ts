@@ -3,13 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, loopArea, makeFrame, nearestOnLoop, type Region } from '../cut/index.ts';
 import { buildBlocks, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
-import { CHORD_ERROR, movedLoop, offsetConvex, outlineOf } from './outline.ts';
-import { pinForm } from './pin.ts';
+import { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
+import { type PinSizes, pinForm, pinOutline } from './pin.ts';
 import { convexGap, edgeDistance, outlineRoom, poleOf } from './room.ts';
 import { type Prism, prismDistance, prismToTriangles } from './wall.ts';
 
 const shape = fc.constantFrom('round' as const, 'square' as const, 'hexagon' as const);
 const size = fc.double({ min: 0.5, max: 60, noNaN: true });
+const outlineOf = (kind: PinSizes['shape'], across: number, turn: number) => pinOutline(kind, across, turn).at(0);
 const angle = fc.double({ min: -4, max: 4, noNaN: true });
 
 describe('outlines', () => {
@@ -54,18 +55,20 @@ describe('outlines', () => {
   });
 
   it('a pin’s rings go out to its depth, its socket is wider by the gap and deeper', () => {
-    const pin = { shape: 'square' as const, diameter: 8, depth: 10, socketDepth: 10.5, turn: 0, chamfer: 1, gap: 0.25 };
-    const { male, socket } = pinForm(pin, 3, -4);
-    expect(male.map((r) => [r.height, Math.round(loopArea(r.loop))])).toEqual([
-      [0, 64],
-      [9, 64],
-      [10, 36],
+    const pin = { shape: 'square' as const, diameter: 8, depth: 10, socketDepth: 10.5, chamfer: 1 };
+    const wish = { u: 3, v: -4, turn: 0, lean: [0, 0] as const, gap: 0.25, depthGap: 0, mouth: 0 };
+    const { own, other } = pinForm(pin, wish);
+    const rings = (stacks: typeof own) => stacks[0].rings.map((r) => [r.height, loopArea(r.loop)]);
+    expect(rings(own)).toEqual([
+      [0, expect.closeTo(64, 9)],
+      [9, expect.closeTo(64, 9)],
+      [10, expect.closeTo(36, 9)],
     ]);
-    expect(socket.map((r) => [r.height, loopArea(r.loop)])).toEqual([
+    expect(rings(other)).toEqual([
       [0, expect.closeTo(72.25, 9)],
       [10.5, expect.closeTo(72.25, 9)],
     ]);
-    expect(pinForm({ ...pin, chamfer: 0 }, 0, 0).male).toHaveLength(2);
+    expect(pinForm({ ...pin, chamfer: 0 }, wish).own[0].rings).toHaveLength(2);
   });
 });
 

@@ -1,36 +1,25 @@
-import type { Loop2 } from '../cut/index.ts';
-import { movedLoop, type OutlineShape, offsetConvex, outlineOf } from './outline.ts';
+import { areaOf, type FormWish, type JointForm, type Ring, wallsOf } from './form.ts';
+import { circle, type Outline, regular } from './outline.ts';
 
-/** A pin's sizes in mm and angles in radians. */
-export interface Pin {
-  readonly shape: OutlineShape;
-  /** diameter, or width across flats, of the male half */
+/** Sizes of a straight pin, mm. An angular one is measured across its flats. */
+export interface PinSizes {
+  readonly shape: 'round' | 'square' | 'hexagon' | 'octagon';
   readonly diameter: number;
-  /** how far the male half stands out of its mating face */
+  /** how far it stands out of its mating face */
   readonly depth: number;
-  /** depth of the socket */
-  readonly socketDepth: number;
-  readonly turn: number;
+  /** depth of the socket; without it depth and depth gap */
+  readonly socketDepth?: number | undefined;
   /** 45° lead-in round the tip, measured along the pin */
   readonly chamfer: number;
-  /** clearance per side */
-  readonly gap: number;
 }
 
-/** A convex outline at a height above the mating face. */
-export interface Ring {
-  readonly loop: Loop2;
-  readonly height: number;
-}
+const CORNERS = { square: 4, hexagon: 6, octagon: 8 } as const;
 
-/** The two halves of a joint: rings from the mating face outwards, the first at height 0. */
-export interface JointForm {
-  readonly male: readonly Ring[];
-  readonly socket: readonly Ring[];
-}
+export const pinOutline = (shape: PinSizes['shape'], diameter: number, turn: number): Outline =>
+  shape === 'round' ? circle(diameter, turn) : regular(CORNERS[shape], diameter, turn);
 
 /**
- * A straight pin with a lead-in, and its socket, at (u, v) of the mating face.
+ * A straight pin with a lead-in, and its socket.
  *
  *        ____          ____________
  *       /    \            |    |      depth gap
@@ -38,19 +27,21 @@ export interface JointForm {
  *      | male |           |    |      gap on every side
  *   ___|      |___     ___|    |___
  */
-export function pinForm(pin: Pin, u: number, v: number): JointForm {
-  const outline = movedLoop(outlineOf(pin.shape, pin.diameter, pin.turn), u, v);
-  const male: Ring[] = [{ loop: outline, height: 0 }];
-  if (pin.chamfer > 0) {
-    male.push({ loop: outline, height: pin.depth - pin.chamfer });
-    male.push({ loop: offsetConvex(outline, -pin.chamfer), height: pin.depth });
-  } else male.push({ loop: outline, height: pin.depth });
-  const mouth = offsetConvex(outline, pin.gap);
+export function pinForm(pin: PinSizes, wish: FormWish): JointForm {
+  const { diameter, depth } = pin;
+  const outline = pinOutline(pin.shape, diameter, wish.turn);
+  const walls = wallsOf(outline, 0, wish);
+  const male: Ring[] = [walls.ring(0)];
+  if (pin.chamfer > 0) male.push(walls.ring(depth - pin.chamfer), walls.ring(depth, 0, -pin.chamfer));
+  else male.push(walls.ring(depth));
+  const socketDepth = pin.socketDepth ?? depth + wish.depthGap;
   return {
-    male,
-    socket: [
-      { loop: mouth, height: 0 },
-      { loop: mouth, height: pin.socketDepth },
-    ],
+    own: [{ kind: 'male', rings: male }],
+    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth) }],
+    depths: [0, socketDepth],
+    freedom: 0,
+    turns: outline.round,
+    slimmest: diameter,
+    shear: areaOf(male[0].loop),
   };
 }

@@ -81,8 +81,8 @@ function cellOfTags(mesh: IndexedMesh, meaning: (tag: number) => number | Pick<C
   return { positions, triangles: Uint32Array.from(corners), tags: Uint32Array.from(skinTags), caps };
 }
 
-/** The closed outlines of some triangles. */
-function rims(t: Uint32Array, list: readonly number[]): number[][] {
+/** The closed outlines of some triangles, by their indices. */
+export function rims(t: Uint32Array, list: readonly number[]): number[][] {
   const edges = new Set<string>();
   for (const i of list) for (let c = 0; c < 3; c++) edges.add(`${t[i * 3 + c]} ${t[i * 3 + ((c + 1) % 3)]}`);
   const next = new Map<number, number[]>();

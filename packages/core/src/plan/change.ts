@@ -1,5 +1,6 @@
 import type { Step, StepInput } from '../recipe/index.ts';
-import type { BodyNote, JointInput, PieceNote, Plan, Seam, SeamInput, Zone } from './schema.ts';
+import type { JointFields, JointInput } from './joint-schema.ts';
+import type { BodyNote, PieceNote, Plan, Seam, SeamInput, Zone } from './schema.ts';
 import { parsePlan } from './schema.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
@@ -10,8 +11,14 @@ export type PlanChange =
   | { readonly do: 'removeSeam'; readonly id: string }
   | { readonly do: 'moveSeam'; readonly id: string; readonly to: number }
   | { readonly do: 'addJoint'; readonly joint: JointInput }
-  | { readonly do: 'setJoint'; readonly id: string; readonly set: Partial<Omit<JointInput, 'id'>> }
+  | { readonly do: 'addJoints'; readonly joints: readonly JointInput[] }
+  | { readonly do: 'setJoint'; readonly id: string; readonly set: JointFields }
+  /** another joint in the place of the one with its id, also of another kind */
+  | { readonly do: 'putJoint'; readonly joint: JointInput }
   | { readonly do: 'removeJoint'; readonly id: string }
+  | { readonly do: 'removeJoints'; readonly ids: readonly string[] }
+  /** several changes as one */
+  | { readonly do: 'all'; readonly changes: readonly PlanChange[] }
   /** adds a step to the recipe; a size goes before the steps that carry millimetres, so that these stay as they are */
   | { readonly do: 'addStep'; readonly step: StepInput; readonly at?: number }
   | { readonly do: 'setStep'; readonly id: string; readonly set: Record<string, unknown> }
@@ -28,7 +35,9 @@ export type PlanChange =
   | { readonly do: 'setPiece'; readonly key: string; readonly set: Partial<Omit<PieceNote, 'key'>> }
   | {
       readonly do: 'set';
-      readonly set: Partial<Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures' | 'alike'>>;
+      readonly set: Partial<
+        Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures' | 'alike' | 'contacts' | 'reach'>
+      >;
     };
 
 /** Fields of any kind of seam; those that its kind does not have are refused. */
@@ -63,6 +72,14 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
     }
     case 'addJoint':
       return parsePlan({ ...plan, joints: [...plan.joints, change.joint] });
+    case 'addJoints':
+      return parsePlan({ ...plan, joints: [...plan.joints, ...change.joints] });
+    case 'putJoint':
+      return parsePlan({ ...plan, joints: plan.joints.map((j) => (j.id === change.joint.id ? change.joint : j)) });
+    case 'removeJoints':
+      return { ...plan, joints: plan.joints.filter((j) => !change.ids.includes(j.id)) };
+    case 'all':
+      return change.changes.reduce(applyChange, plan);
     case 'setJoint':
       return parsePlan({
         ...plan,

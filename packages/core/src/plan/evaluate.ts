@@ -1,4 +1,4 @@
-import type { CapRegion, Solid, Triangulator } from '../cut/index.ts';
+import type { CapRegion, Frame, Solid, Triangulator } from '../cut/index.ts';
 import { NO_PAINT } from '../formats/index.ts';
 import { type BuiltCap, buildCap, type Half, poleOf } from '../joints/index.ts';
 import {
@@ -7,6 +7,8 @@ import {
   bounds,
   IDENTITY,
   type IndexedMesh,
+  mapVector,
+  normalize,
   sizeOf,
   type Tag,
   uniteBoxes,
@@ -17,18 +19,23 @@ import { type Body, isClosed } from '../repair/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { wallOfTag } from './carved.ts';
 import { freeId } from './change.ts';
+import { type Contacts, findContacts } from './contacts.ts';
 import type { MatingFace } from './faces.ts';
 import type { Finding } from './findings.ts';
 import { mm } from './findings.ts';
 import { type FitResult, fitTo } from './fits.ts';
-import { type PlacedJoint, placeJoints, wallLimits } from './joints.ts';
+import type { JointContext } from './joint-measure.ts';
+import { type PlacedJoint, placeJoints } from './joints.ts';
+import { wallLimits } from './limits.ts';
+import { type LoosePart, looseParts } from './loose.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
-import { partModel } from './parting.ts';
+import { type PartedModel, partModel } from './parting.ts';
 import type { Anchor } from './pieces.ts';
 import { planeInSource, type SeamPlace } from './place.ts';
-import type { Plan } from './schema.ts';
+import type { Contact, Plan } from './schema.ts';
 import { faceFindings } from './seam-findings.ts';
 import { EvalCache, type SizedBody } from './stages.ts';
+import { joiningSteps, type WayIn, waysIn } from './way-in.ts';
 
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
@@ -64,9 +71,15 @@ export interface Evaluation {
   readonly pieces: readonly Piece[];
   readonly faces: readonly MatingFace[];
   readonly joints: readonly PlacedJoint[];
+  /** how the pieces go together, step by step */
+  readonly ways: readonly WayIn[];
+  /** rods and magnets */
+  readonly loose: readonly LoosePart[];
   readonly findings: readonly Finding[];
   /** what the plan should keep so that keys survive the next edit */
   readonly anchors: readonly Anchor[];
+  /** faces of bodies that the plan should keep, so that joints stay on them */
+  readonly contacts: readonly Contact[];
 }
 
 export interface EvalContext {
@@ -96,22 +109,25 @@ export function evaluate(plan: Plan, bodies: readonly Body[], context: EvalConte
 export function evaluateModel(plan: Plan, model: Model, context: EvalContext): Evaluation {
   const cache = context.cache ?? new EvalCache();
   const { bodies, map } = model;
-  const parted = partModel(plan, model, { ...context, cache });
-  const { faces, places } = parted;
+  const cut = partModel(plan, model, { ...context, cache });
+  const touching = contactsOf(plan, cut, map, cache, context.fallback);
+  const parted = { ...cut, bodies: touching.bodies };
+  const faces = [...cut.faces, ...touching.faces];
+  const places = new Map([...cut.places, ...touching.places]);
   const findings: Finding[] = [...bodies.filter((b) => !isClosed(b)).map(openBody), ...parted.findings];
   const around = new Map(parted.bodies.map((b) => [b.sized.body.id, b]));
-  const active = plan.joints.filter((j) => parted.seams.includes(j.seam));
-  const { placed, findings: jointFindings } = placeJoints(
-    active,
-    plan.seams,
-    faces,
-    around,
-    places,
-    plan.printer,
-    cache,
-  );
+  const upOf = printDirections(plan, faces, map);
+  const jointContext: JointContext = { plan, map, faces, around, places, cache, upOf };
+  const placing = placeJoints(plan.joints, jointContext);
+  const {
+    ways,
+    findings: wayFindings,
+    refused,
+  } = waysIn(joiningSteps(faces, plan.seams), placing.measured, jointContext);
+  const placed = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   findings.push(
-    ...jointFindings,
+    ...placing.findings,
+    ...wayFindings,
     ...bareFaces(plan, faces, placed, places),
     ...overlaps(
       parted.bodies.map((b) => b.sized),
@@ -120,19 +136,18 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   );
 
   const halves = halvesByCap(placed, faces);
-  const frames = new Map(faces.map((f) => [`${f.body}|${f.plane}`, f.frame]));
   const notes = new Map(plan.pieces.map((n) => [n.key, n]));
   const pieces = parted.bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
     return sorted.map(({ key, solid, box }, i): Piece => {
       const caps = solid.caps.map((cap) => {
-        const own = halves.get(cap) ?? [];
-        const frame = frames.get(`${sized.body.id}|${cap.seam}`);
-        if (own.length === 0 || !frame) return cache.builtCap(cap, '', () => plainCap(cap));
-        return cache.builtCap(cap, printOf(own), () => buildCap(cap, frame, own, context.fallback));
+        const built = halves.get(cap);
+        if (!built) return cache.builtCap(cap, '', () => plainCap(cap));
+        const { frame, list } = built;
+        return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, context.fallback));
       });
-      const joints = caps.flatMap((cap) => cap.halves.map((h) => h.joint));
+      const joints = [...new Set(caps.flatMap((cap) => cap.halves.map((h) => h.joint)))];
       const fullBox = caps.reduce((sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum), box);
       const size = sizeOf(fullBox);
       return {
@@ -156,7 +171,19 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   findings.push(...faceFindings(plan, faces, pieces, map));
   for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
-  return { map, box, pieces, faces, joints: placed, findings, anchors: parted.anchors };
+  const loose = looseParts(plan.joints, placed, faces);
+  return {
+    map,
+    box,
+    pieces,
+    faces,
+    joints: placed,
+    ways,
+    loose,
+    findings,
+    anchors: parted.anchors,
+    contacts: touching.contacts,
+  };
 }
 
 /**
@@ -184,7 +211,9 @@ export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint
       const v = cap.triangles[i];
       triangles[at + i] = v < cap.ids.length ? cap.ids[v] : vertices + v - cap.ids.length;
     }
-    const jointTags = cap.halves.map(({ kind, joint }) => table.push({ kind, joint }) - 1);
+    const jointTags = cap.halves.map(
+      ({ kind, joint }) => table.push({ kind: kind === 'male' ? 'male' : 'socket', joint }) - 1,
+    );
     for (let i = 0; i < cap.owners.length; i++) {
       tags[at / 3 + i] = cap.owners[i] < 0 ? capTag : jointTags[cap.owners[i]];
     }
@@ -226,20 +255,57 @@ function printOf(halves: readonly Half[]): string {
     .join('|');
 }
 
-/** The joint halves that go into each cap. */
-function halvesByCap(placed: readonly PlacedJoint[], faces: readonly MatingFace[]): Map<CapRegion, Half[]> {
-  const halves = new Map<CapRegion, Half[]>();
-  const add = (cap: CapRegion, half: Half): void => {
-    halves.set(cap, [...(halves.get(cap) ?? []), half]);
-  };
+/** The joint halves that go into each cap, and the plane it lies in. */
+function halvesByCap(
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+): Map<CapRegion, { frame: Frame; list: Half[] }> {
+  const byId = new Map(faces.map((f) => [f.id, f]));
+  const halves = new Map<CapRegion, { frame: Frame; list: Half[] }>();
   for (const j of placed) {
-    const face = j.built ? faces.find((f) => f.id === j.face) : undefined;
+    const face = j.built && j.face !== null ? byId.get(j.face) : undefined;
     if (!face) continue;
-    const plusIsMale = j.male === face.pieces[1];
-    add(face.caps[plusIsMale ? 1 : 0], { joint: j.id, kind: 'male', rings: j.form.male });
-    add(face.caps[plusIsMale ? 0 : 1], { joint: j.id, kind: 'socket', rings: j.form.socket });
+    const own = j.direction > 0 ? 0 : 1;
+    for (const [side, stacks] of [
+      [own, j.form.own],
+      [1 - own, j.form.other],
+    ] as const) {
+      const built = halves.get(face.caps[side]) ?? { frame: face.frames[side], list: [] };
+      built.list.push(...stacks.map((stack) => ({ ...stack, joint: j.id })));
+      halves.set(face.caps[side], built);
+    }
   }
   return halves;
+}
+
+/** The faces on which bodies touch, kept for as long as nothing about them changes. */
+function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: EvalCache, fallback: Triangulator): Contacts {
+  if (cut.bodies.length < 2) return { bodies: cut.bodies, faces: [], places: new Map(), contacts: [] };
+  const ids = new Set(plan.contacts.map((c) => c.id));
+  const jointed = new Set(plan.joints.map((j) => j.seam).filter((s) => ids.has(s)));
+  const solids = cut.bodies.flatMap((b) => b.keyed.map((k) => `${k.key}=${cache.idOf(k.solid)}`));
+  const key = JSON.stringify([plan.reach, plan.contacts, [...jointed], plan.seams.map((s) => s.id), map, solids]);
+  return cache.contacts.get(
+    key,
+    () => findContacts(plan, cut.bodies, map, fallback),
+    (c) => 1000 + c.bodies.reduce((n, b) => n + b.keyed.reduce((m, k) => m + k.solid.triangles.byteLength, 0), 0),
+  );
+}
+
+/** What points up while each piece prints: what the plan says, else away from its largest mating face. */
+function printDirections(plan: Plan, faces: readonly MatingFace[], map: Affine): (piece: string) => Vec3 | null {
+  const largest = new Map<string, { area: number; up: Vec3 }>();
+  for (const f of faces) {
+    f.pieces.forEach((piece, side) => {
+      if ((largest.get(piece)?.area ?? 0) >= f.area) return;
+      const [x, y, z] = f.frames[side].normal;
+      largest.set(piece, { area: f.area, up: side === 0 ? [-x, -y, -z] : [x, y, z] });
+    });
+  }
+  for (const note of plan.pieces) {
+    if (note.up) largest.set(note.key, { area: Infinity, up: normalize(mapVector(map, note.up)) });
+  }
+  return (piece) => largest.get(piece)?.up ?? null;
 }
 
 function openBody(body: Body): Finding {
@@ -273,6 +339,14 @@ function bareFaces(
   return faces
     .filter((f) => places.has(f.plane) && !placed.some((j) => j.face === f.id))
     .map((f): Finding => {
+      if (f.contact) {
+        return {
+          code: 'face.bare',
+          severity: 'note',
+          where: { seam: f.seam, face: f.id },
+          message: 'Two bodies lie against each other here, without a joint.',
+        };
+      }
       const pole = poleOf(f.region);
       const diameter = Math.min(8, Math.floor((pole.distance - limits.warn - 0.2) * 1.6 * 2) / 2);
       const finding: Finding = {

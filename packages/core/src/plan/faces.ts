@@ -2,15 +2,18 @@ import { type CapRegion, commonRegions, type FlatRegion, type Frame } from '../c
 import type { KeyedSolid } from './pieces.ts';
 import { seamOfPlane } from './place.ts';
 
-/** A region in which two pieces touch, at one seam. */
+/** A region in which two pieces touch: at a seam, or where two bodies lie against each other. */
 export interface MatingFace {
   readonly id: string;
+  /** the seam, or the contact of two bodies */
   readonly seam: string;
+  readonly contact: boolean;
   /** half-plane of a fan, or straight stretch of a profile */
   readonly part?: number;
   /** id of its plane: the seam's, or with the part's number */
   readonly plane: string;
-  readonly body: string;
+  /** the bodies of the two pieces; at a seam the same */
+  readonly bodies: readonly [string, string];
   /** the piece on the − side of the seam, and the one on its + side */
   readonly pieces: readonly [string, string];
   /** the caps of the two pieces that it lies on */
@@ -18,6 +21,8 @@ export interface MatingFace {
   /** where they touch: mostly the whole of both caps, whose outlines are then the same */
   readonly region: FlatRegion;
   readonly frame: Frame;
+  /** where each side's cap lies: at a seam the frame itself, between bodies each one's own plane */
+  readonly frames: readonly [Frame, Frame];
   /** mm² */
   readonly area: number;
 }
@@ -38,15 +43,18 @@ export function matingFaces(
   const faces: MatingFace[] = [];
   const alone: Side[] = [];
   const pair = ({ piece, cap }: Side, mate: Side, region: FlatRegion): void => {
+    const frame = frames.get(cap.seam)!;
     faces.push({
       id: `${cap.seam}@${piece}~${mate.piece}`,
       plane: cap.seam,
       ...seamOfPlane(cap.seam),
-      body,
+      contact: false,
+      bodies: [body, body],
       pieces: [piece, mate.piece],
       caps: [cap, mate.cap],
       region,
-      frame: frames.get(cap.seam)!,
+      frame,
+      frames: [frame, frame],
       area: region.area,
     });
   };
@@ -105,7 +113,7 @@ function fingerprint(cap: CapRegion): string {
 }
 
 /** Faces between the same two pieces get .2, .3 … by where they sit. */
-function numbered(faces: MatingFace[]): MatingFace[] {
+export function numbered(faces: MatingFace[]): MatingFace[] {
   const groups = new Map<string, MatingFace[]>();
   for (const f of faces) groups.set(f.id, [...(groups.get(f.id) ?? []), f]);
   return faces.map((f) => {

@@ -21,6 +21,8 @@ export interface Finding {
   readonly value?: number;
   readonly limit?: number;
   readonly mend?: Mend;
+  /** other ways to mend it */
+  readonly mends?: readonly Mend[];
 }
 
 /** A change of the plan that would mend a finding. */

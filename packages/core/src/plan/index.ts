@@ -16,15 +16,19 @@ export {
 export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
-export { type PlacedJoint, pinOf, wallLimits } from './joints.ts';
+export { dowelDepths, jointGap, kindName } from './joint-form.ts';
+export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
+export type { Joint, JointFields, JointInput, JointOf } from './joint-schema.ts';
+export type { PlacedJoint } from './joints.ts';
+export { type Limits, wallLimits } from './limits.ts';
+export { type LoosePart, rodInPlace } from './loose.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export {
   type BodyNote,
+  type Contact,
   checkPlan,
   type FlatSeam,
-  type Joint,
-  type JointInput,
   type Measure,
   type PieceNote,
   type Plan,
@@ -41,4 +45,5 @@ export {
   type Zone,
 } from './schema.ts';
 export { EvalCache, type SizedBody, sizedBody } from './stages.ts';
+export { joiningSteps, type WayIn } from './way-in.ts';
 export { type PlacedZone, placeZone, zoneSpan } from './zones.ts';

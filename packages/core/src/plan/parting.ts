@@ -119,14 +119,14 @@ function slitsOf(
   for (const face of faces) {
     if (face.pieces[0] !== face.pieces[1]) continue;
     const depth = enabled.findIndex((s) => s.id === face.seam);
-    const body = bodies.find((b) => b.sized.body.id === face.body)!;
+    const body = bodies.find((b) => b.sized.body.id === face.bodies[0])!;
     const at = insidePoint(face.region);
     const region = body.stages[depth + 1].regions.find((r) => inRegion(r, ...at));
     if (!region) continue;
     const parts = faces.some(
       (f) =>
         f.plane === face.plane &&
-        f.body === face.body &&
+        f.bodies[0] === face.bodies[0] &&
         f.pieces[0] !== f.pieces[1] &&
         inRegion(region, ...insidePoint(f.region)),
     );

@@ -11,7 +11,8 @@ import {
   sub,
   type Vec3,
 } from '../mesh/index.ts';
-import type { Joint, Seam } from './schema.ts';
+import type { Joint } from './joint-schema.ts';
+import type { Seam } from './schema.ts';
 
 /** A seam's plane as it stands on the model, and the way between its (u, v) in source and model coordinates. */
 export interface SeamPlace {

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
+import { FITS, JOINT_KINDS } from '../joints/index.ts';
 import { between, direction, finite, id, name, stepSchema, vec3 } from '../recipe/index.ts';
+import { jointSchema } from './joint-schema.ts';
 
 export const printerSchema = z.strictObject({
   name: name.default('Own printer'),
@@ -10,6 +12,23 @@ export const printerSchema = z.strictObject({
   margin: between(0, 100).default(2),
   nozzle: between(0.02, 3).default(0.4),
   kind: z.enum(['filament', 'resin']).default('filament'),
+  /** what it prints with; without it the commonest of its kind */
+  material: name.optional(),
+  /** gaps per side that were found out, mm: for all kinds of joint and for single kinds; else starting values hold */
+  fits: z.partialRecord(z.enum(['all', ...JOINT_KINDS]), z.partialRecord(z.enum(FITS), between(0, 3))).optional(),
+  /** what checks of joints hold against, mm; without them they follow from the nozzle */
+  limits: z
+    .strictObject({
+      /** thinnest wall that can be printed at all */
+      least: between(0.01, 20).optional(),
+      /** thinnest wall that holds */
+      wall: between(0.01, 20).optional(),
+      /** least material over a magnet */
+      cover: between(0.01, 20).optional(),
+      /** widest roof without support */
+      bridge: between(0.1, 200).optional(),
+    })
+    .optional(),
 });
 
 /** The key of a piece, as evaluation gives it. */
@@ -66,42 +85,6 @@ export const seamSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
-export const jointSchema = z
-  .strictObject({
-    id,
-    kind: z.literal('pin'),
-    seam: id,
-    /** which half-plane of a fan, or which straight stretch of a profile */
-    part: z.int().min(0).max(999).optional(),
-    /** centre, (u, v) in the seam's plane, source coordinates */
-    at: z.tuple([finite, finite]),
-    shape: z.enum(['round', 'square', 'hexagon']).default('round'),
-    /** diameter, or width across flats, mm */
-    diameter: between(0.5, 200),
-    /** how far the male half stands out, mm */
-    depth: between(0.5, 200),
-    /** depth of the socket, mm; without it depth + depthGap */
-    socketDepth: between(0.5, 210).optional(),
-    depthGap: between(0, 10).default(0.3),
-    /** radians */
-    turn: finite.default(0),
-    /** lead-in at the tip, mm */
-    chamfer: between(0, 20).default(0.5),
-    /** clearance per side, mm */
-    gap: between(0, 3).default(0.2),
-    /** the side of the seam whose piece carries the male half: + is where the normal points */
-    male: z.enum(['+', '-']).default('-'),
-    enabled: z.boolean().default(true),
-  })
-  .refine((j) => j.chamfer < Math.min(j.diameter / 2, j.depth), {
-    path: ['chamfer'],
-    message: 'must be less than half the diameter and less than the depth',
-  })
-  .refine((j) => j.socketDepth === undefined || j.socketDepth >= j.depth, {
-    path: ['socketDepth'],
-    message: 'must not be less than the depth of the pin',
-  });
-
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
 export const anchorSchema = z.strictObject({ key: z.string().max(2000), at: vec3 });
 
@@ -110,6 +93,15 @@ export const zoneSchema = z.discriminatedUnion('kind', [
   z.strictObject({ id, name: name.default(''), kind: z.literal('sphere'), at: vec3, radius: between(1e-4, 1e6) }),
   z.strictObject({ id, name: name.default(''), kind: z.literal('box'), at: vec3, size: vec3 }),
 ]);
+
+/** Where flat faces of two separate bodies lie against each other, in source coordinates: found, and kept for its joints. */
+export const contactSchema = z.strictObject({
+  id,
+  /** the normal points from the first to the second */
+  bodies: z.tuple([id, id]),
+  origin: vec3,
+  normal: direction,
+});
 
 /** What the maker says of a piece. */
 export const pieceSchema = z.strictObject({
@@ -120,6 +112,8 @@ export const pieceSchema = z.strictObject({
   aside: z.boolean().default(false),
   /** made from another piece's file, as it is or mirrored */
   copyOf: z.strictObject({ key: pieceKey, mirrored: z.boolean().default(false) }).optional(),
+  /** what points up while it prints, source coordinates; without it the piece stands on its largest mating face */
+  up: direction.optional(),
 });
 
 /** What the maker says of a body; the recipe's steps say what is done to it. */
@@ -154,6 +148,9 @@ export const planSchema = z
     measures: z.array(measureSchema).max(100).default([]),
     seams: z.array(seamSchema).max(200).default([]),
     joints: z.array(jointSchema).max(5000).default([]),
+    contacts: z.array(contactSchema).max(500).default([]),
+    /** faces of separate bodies up to this far apart count as lying against each other, mm */
+    reach: between(0, 20).default(0.2),
     anchors: z.array(anchorSchema).max(5000).default([]),
     zones: z.array(zoneSchema).max(200).default([]),
     pieces: z.array(pieceSchema).max(5000).default([]),
@@ -174,8 +171,9 @@ export const planSchema = z
     unique(plan.joints, 'joints');
     unique(plan.bodies, 'bodies');
     unique(plan.zones, 'zones');
+    unique(plan.contacts, 'contacts');
     plan.joints.forEach((joint, i) => {
-      if (!plan.seams.some((s) => s.id === joint.seam)) {
+      if (![...plan.seams, ...plan.contacts].some((s) => s.id === joint.seam)) {
         context.addIssue({ code: 'custom', path: ['joints', i, 'seam'], message: `there is no seam “${joint.seam}”` });
       }
     });
@@ -192,10 +190,9 @@ export type ProfileSeam = Extract<Seam, { kind: 'profile' }>;
 export type SeamRegions = z.output<typeof regionsSchema>;
 export type Zone = z.output<typeof zoneSchema>;
 export type PieceNote = z.output<typeof pieceSchema>;
-export type Joint = z.output<typeof jointSchema>;
+export type Contact = z.output<typeof contactSchema>;
 export type BodyNote = z.output<typeof bodySchema>;
 export type Measure = z.output<typeof measureSchema>;
-export type JointInput = z.input<typeof jointSchema>;
 
 /** One thing that is wrong in a plan document. */
 export interface PlanIssue {

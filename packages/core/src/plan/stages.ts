@@ -23,6 +23,7 @@ import {
 } from '../mesh/index.ts';
 import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
+import type { Contacts } from './contacts.ts';
 import type { Stage } from './cutting.ts';
 
 /** A body at the plan's size. */
@@ -46,7 +47,7 @@ export interface SizedBody {
 export class EvalCache {
   /** Drops what is kept; numbers of objects go on, so that no two ever share one. */
   forget(): void {
-    for (const kept of [this.bodies, this.stages, this.walls, this.overlaps, this.maps]) kept.clear();
+    for (const kept of [this.bodies, this.stages, this.walls, this.overlaps, this.maps, this.contacts]) kept.clear();
   }
 
   readonly bodies = new ByteCache<SizedBody>(1 << 30);
@@ -55,6 +56,8 @@ export class EvalCache {
   private readonly cells = new WeakMap<Solid, Cell>();
   private readonly overlaps = new ByteCache<boolean>(1 << 20);
   private readonly maps = new ByteCache<IndexedMesh>(1 << 30);
+  /** what bodies touch on, by their pieces and the plan's contacts */
+  readonly contacts = new ByteCache<Contacts>(1 << 27);
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();

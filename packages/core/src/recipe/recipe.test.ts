@@ -177,7 +177,9 @@ describe('size and pose', () => {
           const e = evaluate(parsePlan({ ...plan, recipe }), anchor.bodies, { fallback });
           expect(e.pieces).toHaveLength(2);
           expect(e.joints[0].built).toBe(true);
-          expect(e.joints[0].pin).toEqual(plain.joints[0].pin);
+          expect(e.joints[0].form.depths).toEqual(plain.joints[0].form.depths);
+          expect(e.joints[0].gap).toBe(plain.joints[0].gap);
+          expect(e.joints[0].form.shear).toBeCloseTo(plain.joints[0].form.shear, 9);
           expect(uniformScale(e.map)).toBeCloseTo(factor, 9);
           // the pin sits where the map takes its place in the source
           const place = seamPlace(plan.seams[0], e.map);

@@ -1,0 +1,41 @@
+import { areaOf, type FormWish, type JointForm, wallsOf } from './form.ts';
+import { circle } from './outline.ts';
+
+/** Sizes of a registration cone, mm and radians. */
+export interface ConeSizes {
+  /** at its foot */
+  readonly diameter: number;
+  /** between its wall and the mating face; 45° prints without support either way round */
+  readonly slope: number;
+  /** diameter of the flat at its tip */
+  readonly tip: number;
+}
+
+/** How high a cone stands, mm. */
+export const coneDepth = ({ diameter, slope, tip }: ConeSizes): number =>
+  ((diameter - Math.min(tip, diameter * 0.8)) / 2) * Math.tan(slope);
+
+/**
+ * A cone with a small flat tip, and its socket: it needs little depth, so it suits thin shells.
+ *
+ *       _
+ *      / \        45°
+ *   __/   \__
+ */
+export function coneForm(cone: ConeSizes, wish: FormWish): JointForm {
+  const taper = 1 / Math.tan(cone.slope);
+  const walls = wallsOf(circle(cone.diameter, wish.turn), taper, wish);
+  const depth = Math.min(coneDepth(cone), walls.highest);
+  // the socket follows the same walls farther down, as far as they leave a floor
+  const socketDepth = Math.min(depth + wish.depthGap, Math.max(depth, walls.deepest(wish.gap)));
+  const root = walls.ring(0);
+  return {
+    own: [{ kind: 'male', rings: [root, walls.ring(depth)] }],
+    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth) }],
+    depths: [0, socketDepth],
+    freedom: Math.PI / 2 - cone.slope,
+    turns: true,
+    slimmest: Math.min(cone.diameter, Math.max(cone.tip, 2 * (cone.diameter / 2 - depth * taper))),
+    shear: areaOf(root.loop),
+  };
+}

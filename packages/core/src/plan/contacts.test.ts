@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { modelOfMeshes } from '../../testing/models.ts';
+import { flat, printer } from '../../testing/plans.ts';
+import { box, moved } from '../../testing/shapes.ts';
+import { toPrintable } from '../formats/index.ts';
+import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
+import { bodiesOf } from '../repair/index.ts';
+import { toKernel } from '../solid/index.ts';
+import { applyChange } from './change.ts';
+import { type Evaluation, evaluate, pieceMesh } from './evaluate.ts';
+import { type PlanInput, parsePlan } from './schema.ts';
+import { EvalCache } from './stages.ts';
+
+const kit = (...meshes: IndexedMesh[]) => bodiesOf(modelOfMeshes(meshes), 'Kit').bodies;
+const evaluated = (bodies: ReturnType<typeof kit>, more: Partial<PlanInput> = {}): Evaluation =>
+  evaluate(parsePlan({ version: 1, printer, ...more }), bodies, { fallback });
+
+const plinth = box([-40, -30, -20], [40, 30, 0]);
+const block = (gap: number) => box([-20, -20, gap], [30, 45, 50]);
+
+describe('faces between separate bodies', () => {
+  it('are found where they lie against each other, as large as what both have in common', () => {
+    const e = evaluated(kit(plinth, block(0)));
+    expect(e.faces.map((f) => [f.contact, f.bodies, Math.round(f.area)])).toEqual([[true, ['b1', 'b2'], 50 * 50]]);
+    expect(e.contacts).toEqual([{ id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, 0], normal: [0, 0, 1] }]);
+    expect(e.findings.map((f) => [f.code, f.severity])).toEqual([['face.bare', 'note']]);
+    for (const p of e.pieces) expect(topology(pieceMesh(p).mesh).watertight).toBe(true);
+  });
+
+  it('within the plan’s reach, or a little tilted, but no farther', () => {
+    const reach = (gap: number, mm: number) => evaluated(kit(plinth, block(gap)), { reach: mm }).faces.length;
+    expect([reach(0.15, 0.2), reach(0.4, 0.2), reach(0.4, 0.5)]).toEqual([1, 0, 1]);
+    const tilted = moved(block(0), (x, y, z) => [x, y, z + (x + 20) * 0.01]);
+    expect(evaluated(kit(plinth, tilted), { reach: 1 }).faces).toHaveLength(1);
+    const steep = moved(block(0), (x, y, z) => [x, y, z + (x + 20) * 0.1]);
+    expect(evaluated(kit(plinth, steep), { reach: 1 }).faces).toHaveLength(0);
+  });
+
+  it('take joints as a seam does, in every piece that touches there, and keep them', () => {
+    const bodies = kit(plinth, block(0));
+    const seams = [flat('s1', [8, 0, 0], [1, 0, 0])];
+    const first = evaluated(bodies, { seams });
+    const touching = first.faces.filter((f) => f.contact);
+    expect(touching.map((f) => f.pieces)).toEqual([
+      ['b1/s1-', 'b2/s1-'],
+      ['b1/s1+', 'b2/s1+'],
+    ]);
+    const joint = { id: 'j1', kind: 'key' as const, seam: 'c1', at: [36, 0] as [number, number], width: 8, depth: 6 };
+    let plan = parsePlan({ version: 1, printer, seams, contacts: [...first.contacts] });
+    plan = applyChange(plan, { do: 'addJoint', joint });
+    const cache = new EvalCache();
+    const e = evaluate(plan, bodies, { fallback, cache });
+    expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(e.joints[0]).toMatchObject({ built: true, male: 'b1/s1+', socket: 'b2/s1+' });
+    const [male, socket] = [e.joints[0].male, e.joints[0].socket].map((key) => {
+      const { mesh } = pieceMesh(e.pieces.find((p) => p.key === key)!);
+      expect(topology(mesh).watertight).toBe(true);
+      expect(judge(toPrintable(mesh).mesh).status).toBe('NoError');
+      return mesh;
+    });
+    expect(volume(male)).toBeGreaterThan(32 * 60 * 20 + 250);
+    expect(volume(socket)).toBeLessThan(22 * 65 * 50 - 250);
+    const [a, b] = [toKernel(kernel, male), toKernel(kernel, socket)];
+    expect(a.intersect(b).volume()).toBeLessThan(1e-3);
+    expect(e.joints[0].walls[1]).toBeGreaterThan(5);
+    expect(e.joints[0].root).toBeCloseTo(20, 2);
+    // the same again is the very same geometry
+    const again = evaluate(plan, bodies, { fallback, cache });
+    again.pieces.forEach((p, i) => {
+      expect(p.solid).toBe(e.pieces[i].solid);
+    });
+    // and a new size takes the joint along, its sizes kept
+    const scaled = applyChange(plan, { do: 'addStep', step: { kind: 'scale', factor: 2 } });
+    const large = evaluate(scaled, bodies, { fallback });
+    expect(large.joints[0]).toMatchObject({ built: true, face: e.joints[0].face });
+    expect(large.joints[0].form.shear).toBeCloseTo(e.joints[0].form.shear, 9);
+    expect(large.joints[0].u).toBeCloseTo(2 * e.joints[0].u, 9);
+  });
+
+  it('of one body with two others stay apart', () => {
+    const wide = box([-20, -20, 0], [-2, 20, 30]);
+    const other = box([2, -20, 0], [20, 20, 30]);
+    const e = evaluated(kit(plinth, wide, other), {
+      contacts: [
+        { id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, 0], normal: [0, 0, 1] },
+        { id: 'c2', bodies: ['b1', 'b3'], origin: [0, 0, 0], normal: [0, 0, 1] },
+      ],
+      joints: [
+        { id: 'j1', kind: 'pin', seam: 'c1', at: [-11, 0], diameter: 6, depth: 6 },
+        { id: 'j2', kind: 'pin', seam: 'c2', at: [11, 0], diameter: 6, depth: 6, male: '+' },
+      ],
+    });
+    expect(e.joints.map((j) => j.built)).toEqual([true, true]);
+    expect(e.faces.map((f) => f.seam)).toEqual(['c1', 'c2']);
+    for (const p of e.pieces) expect(topology(pieceMesh(p).mesh).watertight).toBe(true);
+    expect(e.pieces[0].joints).toEqual(['j1', 'j2']);
+  });
+});

@@ -1,0 +1,161 @@
+import { outlineRoom, poleOf } from '../joints/index.ts';
+import type { MatingFace } from './faces.ts';
+import { type Mend, mm } from './findings.ts';
+import { formJoint, kindName } from './joint-form.ts';
+import { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
+import type { Joint } from './joint-schema.ts';
+import { wallLimits } from './limits.ts';
+import type { SeamPlace } from './place.ts';
+
+const rounded = (x: number): number => Number(x.toFixed(2));
+
+function moveTo(joint: Joint, u: number, v: number, place: SeamPlace, label: string): Mend {
+  return { label, change: { do: 'setJoint', id: joint.id, set: { at: place.toSource([rounded(u), rounded(v)]) } } };
+}
+
+/** Moves a joint that lies on no face to the middle of the nearest one; without a face it can only go. */
+export function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], place: SeamPlace): Mend {
+  const [u, v] = place.toModel(joint.at);
+  let best: MatingFace | undefined;
+  let least = Infinity;
+  for (const f of faces) {
+    const pole = poleOf(f.region);
+    const d = Math.hypot(pole.u - u, pole.v - v);
+    if (d < least) {
+      least = d;
+      best = f;
+    }
+  }
+  if (!best) return { label: 'Remove this joint', change: { do: 'removeJoint', id: joint.id } };
+  const pole = poleOf(best.region);
+  return moveTo(joint, pole.u, pole.v, place, `Move it ${mm(least)} onto the face`);
+}
+
+/**
+ * Moves the joint towards the roomiest place of its face until the wall holds; else makes it thinner there. With `deep`
+ * what lies under it counts too.
+ */
+export function edgeMend(
+  joint: Joint,
+  m: MeasuredJoint,
+  wanted: number,
+  context: JointContext,
+  deep = false,
+): Mend | undefined {
+  const { face, place } = m;
+  const pole = poleOf(face.region);
+  const { u, v } = m.formed;
+  for (let k = 1; k <= 40; k++) {
+    const s = k / 40;
+    const [nu, nv] = [rounded(u + (pole.u - u) * s), rounded(v + (pole.v - v) * s)];
+    const moved: Joint = { ...joint, at: place.toSource([nu, nv]) };
+    const { form } = formJoint(moved, place, context.map, context.plan.printer);
+    if ([...form.own, ...form.other].some((stack) => outlineRoom(face.region, stack.rings[0].loop) < wanted)) continue;
+    if (deep && !holds(moved, context)) continue;
+    return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
+  }
+  const size = Math.floor((pole.distance - wanted - m.formed.gap) * 2 * 0.86 * 10) / 10;
+  const set = sizeFields(joint, size);
+  if (size < 2 || !set) return undefined;
+  return {
+    label: `Make it ${mm(size)} thick, in the middle`,
+    change: {
+      do: 'setJoint',
+      id: joint.id,
+      set: { ...set, at: place.toSource([rounded(pole.u), rounded(pole.v)]) },
+    },
+  };
+}
+
+/** The greatest depth, in steps of half a millimetre, at which every wall holds; nothing when even a short one does not. */
+export function depthMend(joint: Joint, m: MeasuredJoint, wanted: number, context: JointContext): Mend | undefined {
+  if (m.edge < wanted || joint.kind === 'cone' || joint.kind === 'magnet' || joint.kind === 'snap') {
+    return m.edge < wanted ? undefined : smallerMend(joint, context);
+  }
+  let low = 2;
+  let high = Math.floor(joint.depth * 2);
+  let found = 0;
+  while (low <= high) {
+    const half = (low + high) >> 1;
+    if (holds({ ...joint, ...depthFields(joint, half / 2) } as Joint, context)) {
+      found = half / 2;
+      low = half + 1;
+    } else high = half - 1;
+  }
+  if (found < 1.5 || found >= joint.depth) return undefined;
+  const set = depthFields(joint, found);
+  return { label: `Make it ${mm(found)} deep`, change: { do: 'setJoint', id: joint.id, set } };
+}
+
+/** The largest of the smaller sizes, in steps of half a millimetre, at which every wall holds. */
+function smallerMend(joint: Joint, context: JointContext): Mend | undefined {
+  const size = sizeOfJoint(joint);
+  for (let half = Math.floor(size * 2) - 1; half >= 4; half--) {
+    const set = sizeFields(joint, half / 2);
+    if (!set || !holds({ ...joint, ...set } as Joint, context)) continue;
+    return {
+      label: `Make the ${kindName(joint)} ${mm(half / 2)} wide`,
+      change: { do: 'setJoint', id: joint.id, set },
+    };
+  }
+  return undefined;
+}
+
+/** Whether a joint by itself, beside no other, has walls that hold. */
+export function holds(joint: Joint, context: JointContext): boolean {
+  const limits = wallLimits(context.plan.printer);
+  const m = measureJoint(joint, context, new Map())?.measured;
+  return !!m && Math.min(m.edge, m.root, ...m.walls) >= limits.warn - 1e-6;
+}
+
+/** What a joint is as wide as, mm. */
+export const sizeOfJoint = (joint: Joint): number => (joint.kind === 'key' ? joint.width : joint.diameter);
+
+/** The fields that make a joint as wide as `size` and keep it sound. */
+export function sizeFields(joint: Joint, size: number): Record<string, unknown> | null {
+  switch (joint.kind) {
+    case 'pin':
+      return { diameter: size, chamfer: Math.min(joint.chamfer, size / 4) };
+    case 'key': {
+      const share = size / joint.width;
+      return {
+        width: size,
+        ...(joint.height !== undefined && { height: Math.max(0.5, rounded(joint.height * share)) }),
+        depth: Math.max(0.5, Math.min(joint.depth, size)),
+        ...(joint.socketDepth !== undefined && { socketDepth: Math.max(joint.socketDepth, joint.depth) }),
+      };
+    }
+    case 'cone':
+      return { diameter: size, tip: Math.min(joint.tip, size / 2) };
+    case 'dowel':
+      return joint.stock === 'printed' ? { diameter: size } : null;
+    case 'snap':
+      return size < 3
+        ? null
+        : { diameter: size, slot: Math.min(joint.slot, size * 0.4), barb: Math.min(joint.barb, size / 6) };
+    case 'magnet':
+      return null;
+  }
+}
+
+/** The fields that make a joint as deep as `depth` and keep it sound. */
+export function depthFields(joint: Joint, depth: number): Record<string, unknown> {
+  switch (joint.kind) {
+    case 'pin':
+    case 'key': {
+      const spare = joint.socketDepth === undefined ? 0 : joint.socketDepth - joint.depth;
+      return {
+        depth,
+        chamfer: Math.min(joint.chamfer, depth / 3),
+        ...(joint.socketDepth !== undefined && { socketDepth: depth + spare }),
+      };
+    }
+    case 'dowel':
+      return {
+        depth,
+        ...(joint.depths && { depths: [Math.min(joint.depths[0], depth), Math.min(joint.depths[1], depth)] }),
+      };
+    default:
+      return { depth };
+  }
+}

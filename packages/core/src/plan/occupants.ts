@@ -1,0 +1,110 @@
+import { fromFrame } from '../cut/index.ts';
+import { convexGap, type Prism, prismToTriangles } from '../joints/index.ts';
+import type { Vec3 } from '../mesh/index.ts';
+
+/** What a joint takes up of one piece, for the distances between joints. */
+export interface Occupant {
+  readonly joint: string;
+  readonly piece: string;
+  readonly face: string;
+  /** sockets, or the material right under a male half */
+  readonly prisms: readonly Prism[];
+}
+
+/** Occupants by the piece they are in. */
+export type Occupancy = Map<string, Occupant[]>;
+
+/** Beyond this two joints do not matter to each other, mm. */
+const FAR = 20;
+
+/** Least distance of a joint's occupants to those of others, mm, and whose; infinite when there is none near. */
+export function nearestOccupant(own: readonly Occupant[], others: Occupancy): { distance: number; joint: string } {
+  let best = { distance: Infinity, joint: '' };
+  for (const one of own) {
+    for (const other of others.get(one.piece) ?? []) {
+      const distance = occupantGap(one, other, best.distance);
+      if (distance < best.distance) best = { distance, joint: other.joint };
+    }
+  }
+  return best;
+}
+
+export function occupy(occupancy: Occupancy, list: readonly Occupant[]): void {
+  for (const one of list) {
+    const known = occupancy.get(one.piece);
+    if (known) known.push(one);
+    else occupancy.set(one.piece, [one]);
+  }
+}
+
+function occupantGap(a: Occupant, b: Occupant, limit: number): number {
+  let best = Infinity;
+  for (const p of a.prisms) {
+    for (const q of b.prisms) {
+      const far = apart(p, q);
+      if (far > Math.min(FAR, limit, best)) continue;
+      best = Math.min(best, a.face === b.face ? convexGap(p.outline, q.outline) : prismGap(p, q));
+    }
+  }
+  return best;
+}
+
+interface Ball {
+  readonly at: Vec3;
+  readonly radius: number;
+}
+
+const balls = new WeakMap<Prism, Ball>();
+
+/** No more than the distance of two prisms, by the balls round them. */
+function apart(a: Prism, b: Prism): number {
+  const [p, q] = [ballOf(a), ballOf(b)];
+  return Math.hypot(p.at[0] - q.at[0], p.at[1] - q.at[1], p.at[2] - q.at[2]) - p.radius - q.radius;
+}
+
+function ballOf(prism: Prism): Ball {
+  let ball = balls.get(prism);
+  if (!ball) {
+    const { frame, outline, depth, direction } = prism;
+    let u = 0;
+    let v = 0;
+    for (let i = 0; i < outline.length; i += 2) {
+      u += outline[i];
+      v += outline[i + 1];
+    }
+    u /= outline.length / 2;
+    v /= outline.length / 2;
+    let r = 0;
+    for (let i = 0; i < outline.length; i += 2) r = Math.max(r, Math.hypot(outline[i] - u, outline[i + 1] - v));
+    ball = { at: fromFrame(frame, u, v, (depth / 2) * direction), radius: Math.hypot(r, depth / 2) };
+    balls.set(prism, ball);
+  }
+  return ball;
+}
+
+/** Distance of two prisms on different planes; measured from either, as each looks only to its own side of its plane. */
+function prismGap(a: Prism, b: Prism): number {
+  const [m, n] = [meshOf(a), meshOf(b)];
+  return Math.min(prismToTriangles(a, n.positions, n.triangles), prismToTriangles(b, m.positions, m.triangles));
+}
+
+const meshes = new WeakMap<Prism, { positions: Float64Array; triangles: Uint32Array }>();
+
+function meshOf(prism: Prism): { positions: Float64Array; triangles: Uint32Array } {
+  const known = meshes.get(prism);
+  if (known) return known;
+  const { frame, outline, depth, direction } = prism;
+  const n = outline.length / 2;
+  const positions = new Float64Array(n * 6);
+  const triangles: number[] = [];
+  for (let i = 0; i < n; i++) {
+    positions.set(fromFrame(frame, outline[i * 2], outline[i * 2 + 1]), i * 3);
+    positions.set(fromFrame(frame, outline[i * 2], outline[i * 2 + 1], depth * direction), (n + i) * 3);
+    const k = (i + 1) % n;
+    triangles.push(i, k, n + k, i, n + k, n + i);
+    if (i > 0 && i + 1 < n) triangles.push(0, i, i + 1, n, n + i, n + i + 1);
+  }
+  const mesh = { positions, triangles: Uint32Array.from(triangles) };
+  meshes.set(prism, mesh);
+  return mesh;
+}
