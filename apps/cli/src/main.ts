@@ -7,6 +7,7 @@ import { inspect } from './inspect.ts';
 import { planCheck } from './plan-check.ts';
 import { repair } from './repair.ts';
 import { run } from './run.ts';
+import { seat } from './seat.ts';
 
 const USAGE = `gephyra: splits models into pieces that fit the printer
 
@@ -20,6 +21,8 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
       computes the pieces of a plan and writes them
   gephyra grid FILE --printer 220x220x250 [--margin MM] [--joint-room MM] --out PLAN.json [--json]
       a plan of as few seams as will do, after which every piece fits
+  gephyra seat PLAN.json --model FILE --out PLAN2.json [--json]
+      seats joints on every mating face that has none
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
 
@@ -38,6 +41,8 @@ async function main(list: readonly string[]): Promise<number> {
       return run(parseArguments(rest, ['json', 'model', 'out', 'format', 'allow-findings']));
     case 'grid':
       return grid(parseArguments(rest, ['json', 'out', 'printer', 'margin', 'joint-room']));
+    case 'seat':
+      return seat(parseArguments(rest, ['json', 'model', 'out']));
     case 'plan':
       return planCheck(parseArguments(rest, ['json', 'check']));
     case undefined:

@@ -6,6 +6,7 @@ export * from './mesh/index.ts';
 export * from './plan/index.ts';
 export * from './recipe/index.ts';
 export * from './repair/index.ts';
+export * from './seat/index.ts';
 export * from './seek/index.ts';
 export * from './skin/index.ts';
 export * from './solid/index.ts';

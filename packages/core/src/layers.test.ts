@@ -17,6 +17,7 @@ const ALLOWED: Record<string, readonly string[]> = {
   recipe: ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid'],
   plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe', 'solid'],
   seek: ['mesh', 'cut', 'plan'],
+  seat: ['mesh', 'cut', 'joints', 'plan'],
 };
 
 const files = Object.keys(ALLOWED).flatMap((folder) =>

@@ -24,7 +24,7 @@ import type { MatingFace } from './faces.ts';
 import type { Finding } from './findings.ts';
 import { mm } from './findings.ts';
 import { type FitResult, fitTo } from './fits.ts';
-import type { JointContext } from './joint-measure.ts';
+import type { JointContext, MeasuredJoint } from './joint-measure.ts';
 import { type PlacedJoint, placeJoints } from './joints.ts';
 import { wallLimits } from './limits.ts';
 import { type LoosePart, looseParts } from './loose.ts';
@@ -71,6 +71,10 @@ export interface Evaluation {
   readonly pieces: readonly Piece[];
   readonly faces: readonly MatingFace[];
   readonly joints: readonly PlacedJoint[];
+  /** what was measured of those that are built */
+  readonly measured: readonly MeasuredJoint[];
+  /** what further joints are measured against */
+  readonly context: JointContext;
   /** how the pieces go together, step by step */
   readonly ways: readonly WayIn[];
   /** rods and magnets */
@@ -178,6 +182,8 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
     pieces,
     faces,
     joints: placed,
+    measured: placing.measured.filter((m) => !refused.has(m.joint.id)),
+    context: jointContext,
     ways,
     loose,
     findings,

@@ -17,11 +17,13 @@ export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
 export { dowelDepths, jointGap, kindName } from './joint-form.ts';
+export { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
 export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
-export type { Joint, JointFields, JointInput, JointOf } from './joint-schema.ts';
+export { type Joint, type JointFields, type JointInput, type JointOf, jointSchema } from './joint-schema.ts';
 export type { PlacedJoint } from './joints.ts';
 export { type Limits, wallLimits } from './limits.ts';
 export { type LoosePart, rodInPlace } from './loose.ts';
+export { type Occupancy, occupy } from './occupants.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export {
@@ -45,5 +47,5 @@ export {
   type Zone,
 } from './schema.ts';
 export { EvalCache, type SizedBody, sizedBody } from './stages.ts';
-export { joiningSteps, type WayIn } from './way-in.ts';
-export { type PlacedZone, placeZone, zoneSpan } from './zones.ts';
+export { joiningSteps, type WayIn, waysIn } from './way-in.ts';
+export { inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

@@ -162,7 +162,7 @@ function ownFindings(
   if (
     form.slimmest !== null &&
     (joint.kind !== 'dowel' || joint.stock === 'printed') &&
-    form.slimmest < 2 * limits.stop
+    form.slimmest < 2 * limits.stop - EASE
   ) {
     say(
       'joint.slim',

@@ -57,8 +57,7 @@ const kinds = {
     kind: fc.constant('dowel'),
     stock: fc.constantFrom('printed', 'printed', 'wood'),
     shape: fc.constantFrom('round', 'square', 'tapered'),
-    // a rod that loses a sixth of itself to the gap loses facets too
-    diameter: tenth(5, 12),
+    diameter: tenth(3, 12),
     depths: fc.tuple(tenth(4, 14), tenth(4, 14)),
     depth: fc.constant(5),
     gapOn: fc.constantFrom('socket', 'rod'),
@@ -90,6 +89,10 @@ describe.each(Object.entries(kinds))('a %s of any size and place', (kind, sizes)
   it('makes solids that the kernel accepts, of the volumes that its parts have, and no wall nearer than its gap', () => {
     fc.assert(
       fc.property(sizes as fc.Arbitrary<Any>, tilt, lean, (joint, [nx, ny], leaning) => {
+        // a rod that gives up much of itself loses facets, too, and is a little thinner there
+        fc.pre(
+          !('gapOn' in joint && joint.gapOn === 'rod' && joint.gap * 18 > (joint as { diameter?: number }).diameter!),
+        );
         const way = leaning ? { lean: [nx + leaning[0], ny + leaning[1], 1] } : {};
         const e = evaluated(
           horn,

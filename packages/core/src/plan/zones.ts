@@ -1,5 +1,5 @@
 import { type FlatRegion, type Frame, inRegion, type Loop2, nearestOnLoop } from '../cut/index.ts';
-import { type Affine, determinant, dot, mapPoint, mapVector, type Vec3 } from '../mesh/index.ts';
+import { type Affine, cross, determinant, dot, mapPoint, mapVector, type Vec3 } from '../mesh/index.ts';
 import type { Zone } from './schema.ts';
 
 /** A zone as it stands on the model: a sphere, or a box by its centre and half its three edges. */
@@ -27,6 +27,17 @@ export function zoneSpan(zone: PlacedZone, normal: Vec3): [number, number] {
   const reach =
     zone.kind === 'sphere' ? zone.radius : zone.half.reduce((sum, edge) => sum + Math.abs(dot(edge, normal)), 0);
   return [middle - reach, middle + reach];
+}
+
+/** Whether a point of the model lies in a zone. */
+export function inZone(zone: PlacedZone, point: Vec3): boolean {
+  const d = point.map((x, a) => x - zone.at[a]) as unknown as Vec3;
+  if (zone.kind === 'sphere') return Math.hypot(...d) < zone.radius;
+  return zone.half.every((edge, k) => {
+    // the edges need not be square: along each, measured square to the other two
+    const n = cross(zone.half[(k + 1) % 3], zone.half[(k + 2) % 3]);
+    return Math.abs(dot(d, n)) < Math.abs(dot(edge, n));
+  });
 }
 
 /** How deep a face of a plane runs through a zone, mm: 0 where it keeps clear of it. */

@@ -1,0 +1,67 @@
+import { rename, writeFile } from 'node:fs/promises';
+import {
+  applyRecipe,
+  evaluateModel,
+  GephyraError,
+  kernelTriangulator,
+  loadKernel,
+  loadSimplifier,
+  mirrorPlane,
+  modelOf,
+  parsePlan,
+  planSchema,
+  seatJoints,
+} from '@gephyra/core';
+import type { Arguments } from './arguments.ts';
+import { readModelFile } from './model-file.ts';
+import { readJson } from './plan-check.ts';
+
+/**
+ * Seats joints on all mating faces that have none, and writes the plan with them. Says of every face what it got and why,
+ * or what would help. Exit code 2 when the plan has stop findings.
+ */
+export async function seat({ words, flags }: Arguments): Promise<number> {
+  const model = flags.get('model');
+  const out = flags.get('out');
+  if (words.length !== 1 || !model || !out) {
+    throw new GephyraError('usage', 'Say seat PLAN.json --model FILE --out PLAN2.json.');
+  }
+  const plan = parsePlan(await readJson(words[0]));
+  const { found } = await readModelFile(model);
+  const kernel = await loadKernel();
+  await loadSimplifier();
+  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
+  const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
+  const tools = { fallback: kernelTriangulator(kernel), kernel };
+  const e = evaluateModel(plan, shaped, tools);
+  const start = performance.now();
+  const mirror = mirrorPlane(shaped.bodies.map((b) => b.mesh));
+  const seating = seatJoints(plan, e, {
+    mirror: mirror && { normal: mirror.normal, offset: mirror.at.reduce((s, x, a) => s + x * mirror.normal[a], 0) },
+  });
+  const seconds = (performance.now() - start) / 1000;
+  const next = parsePlan({
+    ...plan,
+    anchors: e.anchors,
+    contacts: e.contacts,
+    joints: [...plan.joints, ...seating.joints],
+  });
+  const after = evaluateModel(next, shaped, tools);
+  await writeFile(`${out}.part`, `${JSON.stringify(planSchema.parse(next), null, 2)}\n`);
+  await rename(`${out}.part`, out);
+  const stops = after.findings.filter((f) => f.severity === 'stop');
+  const result = {
+    plan: out,
+    seated: seating.joints.length,
+    faces: seating.notes.map(({ face, joints, why, help }) => ({ face, joints, why, ...(help && { help }) })),
+    stops: stops.map(({ code, where, message }) => ({ code, where, message })),
+    seconds,
+  };
+  if (flags.has('json')) console.log(JSON.stringify(result));
+  else {
+    for (const f of result.faces) console.log(`${f.face}: ${f.why}${f.help ? ` ${f.help}` : ''}`);
+    for (const s of stops) console.log(`stop: ${s.message}`);
+    console.log(`${result.seated} joints on ${result.faces.length} faces. The plan is in ${out}.`);
+  }
+  return stops.length > 0 ? 2 : 0;
+}

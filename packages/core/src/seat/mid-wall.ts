@@ -1,0 +1,67 @@
+import { type FlatRegion, type Loop2, loopLength } from '../cut/index.ts';
+
+/** A place half way between the two sides of a thin wall. */
+export interface WallPlace {
+  readonly at: readonly [number, number];
+  /** mm */
+  readonly thickness: number;
+  /** way along the outline, mm */
+  readonly along: number;
+}
+
+/** The mean thickness of a region and how long it would be as a strip of that thickness, mm. */
+export function stripOf(region: FlatRegion): { thickness: number; length: number } {
+  const rim = [region.outer2, ...region.holes2].reduce((sum, l) => sum + loopLength(l), 0);
+  // area = t · l, rim = 2 t + 2 l for a strip with ends; a ring has none
+  const half = rim / 2;
+  const ends = region.holes2.length > 0 ? 0 : 1;
+  const root = Math.sqrt(Math.max(0, half * half - 4 * ends * region.area));
+  const length = ends === 0 ? half : (half + root) / 2;
+  return { thickness: region.area / length, length };
+}
+
+/**
+ * Places in the middle of a wall, in their order along its outer outline: from points every `step` mm straight across to
+ * the other side.
+ */
+export function midWall(region: FlatRegion, step: number): WallPlace[] {
+  const { outer2: l } = region;
+  const loops = [l, ...region.holes2];
+  const out: WallPlace[] = [];
+  let along = 0;
+  let next = step / 2;
+  for (let i = 0; i < l.length; i += 2) {
+    const k = (i + 2) % l.length;
+    const [dx, dy] = [l[k] - l[i], l[k + 1] - l[i + 1]];
+    const length = Math.hypot(dx, dy);
+    if (length === 0) continue;
+    for (; next < along + length; next += step) {
+      const s = (next - along) / length;
+      const [u, v] = [l[i] + dx * s, l[i + 1] + dy * s];
+      // the inside is on the left
+      const thickness = across(loops, u, v, -dy / length, dx / length);
+      if (!Number.isFinite(thickness)) continue;
+      const at: [number, number] = [u - (dy / length) * (thickness / 2), v + (dx / length) * (thickness / 2)];
+      out.push({ at, thickness, along: next });
+    }
+    along += length;
+  }
+  return out;
+}
+
+/** Distance along a direction to the first edge, not counting the one it starts on. */
+function across(loops: readonly Loop2[], u: number, v: number, du: number, dv: number): number {
+  let best = Infinity;
+  for (const l of loops) {
+    for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+      const ex = l[i] - l[j];
+      const ey = l[i + 1] - l[j + 1];
+      const det = du * ey - dv * ex;
+      if (det === 0) continue;
+      const t = ((l[j] - u) * ey - (l[j + 1] - v) * ex) / det;
+      const s = ((l[j] - u) * dv - (l[j + 1] - v) * du) / det;
+      if (t > 1e-6 && s >= 0 && s <= 1 && t < best) best = t;
+    }
+  }
+  return best;
+}

@@ -1,0 +1,131 @@
+import { type Fit, gapOf, type Pole, poleOf } from '../joints/index.ts';
+import { type JointInput, type MatingFace, mm, type Plan } from '../plan/index.ts';
+import { stripOf } from './mid-wall.ts';
+
+/** A kind and size of joint that may suit a face, and how far round its middle it reaches, mm. */
+export interface Spec {
+  readonly joint: Record<string, unknown> & { readonly kind: JointInput['kind'] };
+  readonly reach: number;
+  readonly depth: number;
+  /** holds the turn by itself */
+  readonly locks: boolean;
+  /** "hexagonal pins 8" */
+  readonly says: string;
+}
+
+/** What a face is like. */
+export interface FaceShape {
+  readonly pole: Pole;
+  /** a wall rather than a solid section: its mean thickness and length, mm */
+  readonly strip: { readonly thickness: number; readonly length: number } | null;
+}
+
+/** Walls up to this are shells, mm. */
+const SHELL = 7;
+
+export function shapeOf(face: MatingFace): FaceShape {
+  const pole = poleOf(face.region);
+  const { thickness, length } = stripOf(face.region);
+  return { pole, strip: thickness < SHELL && length > 6 * thickness ? { thickness, length } : null };
+}
+
+const half = (x: number): number => Math.floor(x * 2) / 2;
+const tenth = (x: number): number => Math.floor(x * 10) / 10;
+
+/** Joints for a face, the most wanted first, each with `wall` mm left beside it. */
+export function specsFor(
+  shape: FaceShape,
+  wall: number,
+  plan: Plan,
+  wish: { readonly kind: JointInput['kind'] | 'auto'; readonly twins: boolean; readonly heavy: boolean },
+): Spec[] {
+  const gap = (joint: Spec['joint']): number =>
+    gapOf((joint.fit as Fit | undefined) ?? 'slip', joint.kind, plan.printer, 'stock' in joint);
+  const { distance } = shape.pole;
+  const round = (joint: Spec['joint'] & { diameter: number }, depth: number, says: string): Spec => ({
+    joint,
+    depth,
+    reach: joint.diameter / 2 + gap(joint),
+    locks: false,
+    says: `${says} ${joint.diameter}`,
+  });
+  const specs: Spec[] = [];
+  const add = (spec: Spec): void => {
+    if (spec.reach + wall <= distance + 1e-6) specs.push(spec);
+  };
+  const room = distance - wall;
+  const wants = (kind: JointInput['kind']): boolean => wish.kind === 'auto' || wish.kind === kind;
+
+  if (shape.strip) {
+    const tip = 2 * plan.printer.nozzle;
+    const rods = (): void => {
+      for (const diameter of [2.85, 1.75]) {
+        add(round({ kind: 'dowel', stock: 'filament', diameter, fit: 'snug' }, 4 * diameter, 'pins of filament'));
+      }
+    };
+    // twins stay twins with loose rods, where the wall has room for them
+    if (wish.twins && wants('dowel')) rods();
+    if (wants('cone')) {
+      const base = { kind: 'cone' as const, fit: 'snug', depthGap: 0.2, tip: Math.min(2 * plan.printer.nozzle, 0.8) };
+      const widest = Math.min(6, 2 * (room - gap(base)));
+      for (const share of [1, 0.85, 0.7]) {
+        const diameter = tenth(widest * share);
+        if (diameter >= 1.5) add(round({ ...base, diameter }, 0, 'cones'));
+      }
+    }
+    if (!wish.twins && wants('dowel')) rods();
+    if (wish.kind === 'auto') return specs;
+  }
+  const sizes = [...new Set([1.1, 0.8, 0.55].map((k) => Math.max(3, Math.min(12, half(k * room)))))];
+  for (const d of sizes) {
+    if (wants('dowel') && (wish.twins || wish.heavy || wish.kind === 'dowel')) {
+      const wood = wish.heavy && !wish.twins ? [10, 8, 6].find((w) => w <= d) : undefined;
+      if (wood) add(round({ kind: 'dowel', stock: 'wood', diameter: wood }, 2 * wood, 'wooden dowels'));
+      else add({ ...round({ kind: 'dowel', diameter: d }, 1.25 * d, 'loose dowels'), locks: true });
+      if (wish.kind === 'auto') continue;
+    }
+    if (wants('key') && !wish.twins && (d >= 5 || wish.kind === 'key')) {
+      const joint = { kind: 'key' as const, width: half(1.2 * d), height: half(0.8 * d), corner: tenth(d / 8) };
+      const reach = Math.hypot(joint.width, joint.height) / 2 + gap(joint);
+      add({ joint, depth: 0.8 * d, reach, locks: true, says: `keys ${joint.width} × ${joint.height}` });
+    }
+    if (wants('pin') && !wish.twins) {
+      const joint = { kind: 'pin' as const, shape: 'hexagon', diameter: d };
+      add({
+        joint,
+        depth: d,
+        reach: d / 2 / Math.cos(Math.PI / 6) + gap(joint),
+        locks: true,
+        says: `hexagonal pins ${d}`,
+      });
+    }
+    if (wish.kind === 'cone') add(round({ kind: 'cone', diameter: d, fit: 'snug' }, 0, 'cones'));
+    if (wish.kind === 'snap' && d >= 4)
+      add(round({ kind: 'snap', diameter: d, slot: tenth(d / 5) }, 1.8 * d, 'snap pins'));
+    if (wish.kind === 'magnet') add(round({ kind: 'magnet', diameter: d, thickness: 3 }, 0, 'magnets'));
+  }
+  // two dowels hold where none can be angular; a face too small for a dowel of twins takes what there is
+  if (wish.twins && specs.length === 0 && wish.kind === 'auto' && room > 1) {
+    const d = tenth(Math.max(1.5, room));
+    add({ ...round({ kind: 'dowel', diameter: d }, 2 * d, 'loose dowels'), locks: true });
+  }
+  return specs;
+}
+
+/** Why nothing fits on a face, and what would help. */
+export function whyNone({ pole, strip }: FaceShape, least: number): { why: string; help: string } {
+  const wide = 2 * pole.distance;
+  const needs = 2 * (least + 0.1) + 1.6;
+  if (wide < needs) {
+    return {
+      why: `The ${strip ? 'wall' : 'face'} is at most ${mm(wide)} wide; a joint with walls needs ${mm(needs)}.`,
+      help: strip
+        ? 'A thicker wall, a seam that crosses it at a slant, or glue along the edge would help.'
+        : 'Moving the seam to a wider place would help.',
+    };
+  }
+  return {
+    why: 'Every place on the face is too near the skin, another seam or another joint.',
+    help: 'Moving the seam away from its neighbours, or a thicker wall, would help.',
+  };
+}
