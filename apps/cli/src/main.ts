@@ -2,6 +2,7 @@ import process from 'node:process';
 import { GephyraError } from '@gephyra/core';
 import { parseArguments } from './arguments.ts';
 import { convert } from './convert.ts';
+import { coupon } from './coupon.ts';
 import { grid } from './grid.ts';
 import { inspect } from './inspect.ts';
 import { planCheck } from './plan-check.ts';
@@ -23,6 +24,8 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
       a plan of as few seams as will do, after which every piece fits
   gephyra seat PLAN.json --model FILE --out PLAN2.json [--json]
       seats joints on every mating face that has none
+  gephyra coupon --kind KIND [--diameter MM] [--depth MM] [--from MM --step MM --count N] --out FILE [--json]
+      a test piece with a ladder of gaps, for pin, key, cone, dowel, snap or magnet
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
 
@@ -43,6 +46,8 @@ async function main(list: readonly string[]): Promise<number> {
       return grid(parseArguments(rest, ['json', 'out', 'printer', 'margin', 'joint-room']));
     case 'seat':
       return seat(parseArguments(rest, ['json', 'model', 'out']));
+    case 'coupon':
+      return coupon(parseArguments(rest, ['json', 'kind', 'diameter', 'depth', 'from', 'step', 'count', 'out']));
     case 'plan':
       return planCheck(parseArguments(rest, ['json', 'check']));
     case undefined:

@@ -10,3 +10,4 @@ export * from './seat/index.ts';
 export * from './seek/index.ts';
 export * from './skin/index.ts';
 export * from './solid/index.ts';
+export * from './trial/index.ts';

@@ -18,6 +18,7 @@ const ALLOWED: Record<string, readonly string[]> = {
   plan: ['mesh', 'cut', 'joints', 'repair', 'formats', 'recipe', 'solid'],
   seek: ['mesh', 'cut', 'plan'],
   seat: ['mesh', 'cut', 'joints', 'plan'],
+  trial: ['mesh', 'cut', 'joints', 'plan'],
 };
 
 const files = Object.keys(ALLOWED).flatMap((folder) =>

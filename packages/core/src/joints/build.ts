@@ -1,4 +1,13 @@
-import { type CapRegion, type Frame, fromFrame, type Loop2, type Triangulator, triangulate } from '../cut/index.ts';
+import {
+  type CapRegion,
+  type Frame,
+  fromFrame,
+  type Loop2,
+  type Solid,
+  type Triangulator,
+  triangulate,
+} from '../cut/index.ts';
+import type { IndexedMesh } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 
 /** One stack of a joint as it is to be built into a cap. */
@@ -90,6 +99,28 @@ export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[
     owners: Int32Array.from(owner),
     halves,
   };
+}
+
+/** A solid with its built caps as one closed mesh: the skin's triangles with their tags, then the caps in turn, tag 0. */
+export function cappedMesh(solid: Solid, caps: readonly BuiltCap[]): IndexedMesh {
+  const positions = new Float64Array(solid.positions.length + caps.reduce((n, c) => n + c.extra.length, 0));
+  const triangles = new Uint32Array(solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0));
+  const tags = new Uint32Array(triangles.length / 3);
+  positions.set(solid.positions);
+  triangles.set(solid.triangles);
+  tags.set(solid.tags);
+  let vertices = solid.positions.length / 3;
+  let at = solid.triangles.length;
+  for (const cap of caps) {
+    for (let i = 0; i < cap.triangles.length; i++) {
+      const v = cap.triangles[i];
+      triangles[at + i] = v < cap.ids.length ? cap.ids[v] : vertices + v - cap.ids.length;
+    }
+    positions.set(cap.extra, vertices * 3);
+    vertices += cap.extra.length / 3;
+    at += cap.triangles.length;
+  }
+  return { positions, triangles, tags };
 }
 
 function reversed(loop: Loop2): Loop2 {

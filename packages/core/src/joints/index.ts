@@ -1,4 +1,4 @@
-export { type BuiltCap, buildCap, type Half } from './build.ts';
+export { type BuiltCap, buildCap, cappedMesh, type Half } from './build.ts';
 export { columnDepth, columnToTriangles } from './column.ts';
 export { type ConeSizes, coneDepth, coneForm } from './cone.ts';
 export { type DowelSizes, dowelForm } from './dowel.ts';

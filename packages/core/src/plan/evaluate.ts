@@ -1,6 +1,6 @@
 import type { CapRegion, Frame, Solid, Triangulator } from '../cut/index.ts';
 import { NO_PAINT } from '../formats/index.ts';
-import { type BuiltCap, buildCap, type Half, poleOf } from '../joints/index.ts';
+import { type BuiltCap, buildCap, cappedMesh, type Half, poleOf } from '../joints/index.ts';
 import {
   type Affine,
   type Box,
@@ -203,33 +203,23 @@ export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint
     wallOfTag(p) ? { kind: 'cap', seam: '' } : { kind: 'skin', body: piece.body },
   );
   const skinTag = new Map(paints.map((p, i) => [p, i]));
-  const positions = new Float64Array(solid.positions.length + caps.reduce((n, c) => n + c.extra.length, 0));
-  const triangles = new Uint32Array(piece.triangles * 3);
-  const tags = new Uint32Array(piece.triangles);
-  positions.set(solid.positions);
-  triangles.set(solid.triangles);
+  const mesh = cappedMesh(solid, caps);
+  const { tags } = mesh;
   for (let i = 0; i < solid.tags.length; i++) tags[i] = skinTag.get(solid.tags[i])!;
-  let vertices = solid.positions.length / 3;
-  let at = solid.triangles.length;
+  let at = solid.tags.length;
   caps.forEach((cap, c) => {
     const capTag = table.push({ kind: 'cap', seam: solid.caps[c].seam }) - 1;
-    for (let i = 0; i < cap.triangles.length; i++) {
-      const v = cap.triangles[i];
-      triangles[at + i] = v < cap.ids.length ? cap.ids[v] : vertices + v - cap.ids.length;
-    }
     const jointTags = cap.halves.map(
       ({ kind, joint }) => table.push({ kind: kind === 'male' ? 'male' : 'socket', joint }) - 1,
     );
     for (let i = 0; i < cap.owners.length; i++) {
-      tags[at / 3 + i] = cap.owners[i] < 0 ? capTag : jointTags[cap.owners[i]];
+      tags[at + i] = cap.owners[i] < 0 ? capTag : jointTags[cap.owners[i]];
     }
-    positions.set(cap.extra, vertices * 3);
-    vertices += cap.extra.length / 3;
-    at += cap.triangles.length;
+    at += cap.owners.length;
   });
   const main = commonest(solid.tags);
   return {
-    mesh: { positions, triangles, tags },
+    mesh,
     tags: table,
     paint: table.map((_, i) => (paints[i] === undefined || wallOfTag(paints[i]) ? main : paints[i])),
   };

@@ -16,13 +16,13 @@ export {
 export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
-export { dowelDepths, jointGap, kindName } from './joint-form.ts';
+export { dowelDepths, formOf, jointGap, kindName } from './joint-form.ts';
 export { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
 export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
 export { type Joint, type JointFields, type JointInput, type JointOf, jointSchema } from './joint-schema.ts';
 export type { PlacedJoint } from './joints.ts';
 export { type Limits, wallLimits } from './limits.ts';
-export { type LoosePart, rodInPlace } from './loose.ts';
+export { type LoosePart, looseRod, rodInPlace } from './loose.ts';
 export { type Occupancy, occupy } from './occupants.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';

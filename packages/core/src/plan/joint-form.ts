@@ -60,7 +60,8 @@ export function formJoint(joint: Joint, place: SeamPlace, map: Affine, printer: 
   return { u, v, gap, form: formOf(joint, wish), direction, axis: upright ? square : axis, leaning };
 }
 
-function formOf(joint: Joint, wish: FormWish): JointForm {
+/** The form of a joint of any kind. */
+export function formOf(joint: Joint, wish: FormWish): JointForm {
   switch (joint.kind) {
     case 'pin':
       return pinForm(joint, wish);

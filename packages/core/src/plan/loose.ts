@@ -3,7 +3,7 @@ import { dowelForm, type Ring, type Stock } from '../joints/index.ts';
 import { dot, type IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from './faces.ts';
 import { dowelDepths } from './joint-form.ts';
-import type { Joint } from './joint-schema.ts';
+import type { Joint, JointOf } from './joint-schema.ts';
 import type { PlacedJoint } from './joints.ts';
 
 /** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy. Lengths in mm. */
@@ -76,9 +76,7 @@ function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<Loose
   if (joint.kind !== 'dowel') return null;
   // a leaning one is longer than it is deep
   const rise = 1 / Math.abs(dot(placed.axis, face.frame.normal));
-  const [own, other] = dowelDepths(joint);
-  const straight = { u: 0, v: 0, turn: 0, lean: [0, 0] as const, gap: placed.gap, depthGap: joint.depthGap, mouth: 0 };
-  const { rod = [] } = dowelForm({ ...joint, depths: [own * rise, other * rise] }, straight);
+  const rod = rodOf(joint, rise, placed.gap);
   const printed = joint.stock === 'printed';
   const shape = { round: 'with a flat', square: 'square', tapered: 'tapered' }[joint.shape];
   return {
@@ -93,6 +91,16 @@ function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<Loose
     mesh: printed ? lying(rod) : null,
   };
 }
+
+/** The rings of a dowel's rod by itself, upright; `rise`: how much longer it is than deep. */
+function rodOf(joint: JointOf<'dowel'>, rise: number, gap: number): readonly Ring[] {
+  const [own, other] = dowelDepths(joint);
+  const wish = { u: 0, v: 0, turn: 0, lean: [0, 0] as const, gap, depthGap: joint.depthGap, mouth: 0 };
+  return dowelForm({ ...joint, depths: [own * rise, other * rise] }, wish).rod ?? [];
+}
+
+/** A printed dowel's rod as it lies on the bed, with a gap that may be taken off it, mm. */
+export const looseRod = (joint: JointOf<'dowel'>, gap: number): IndexedMesh => lying(rodOf(joint, 1, gap));
 
 /** A rod lying along x, its flat on z = 0. */
 function lying(rings: readonly Ring[]): IndexedMesh {

@@ -57,7 +57,6 @@ export function specsFor(
   const wants = (kind: JointInput['kind']): boolean => wish.kind === 'auto' || wish.kind === kind;
 
   if (shape.strip) {
-    const tip = 2 * plan.printer.nozzle;
     const rods = (): void => {
       for (const diameter of [2.85, 1.75]) {
         add(round({ kind: 'dowel', stock: 'filament', diameter, fit: 'snug' }, 4 * diameter, 'pins of filament'));

@@ -1,0 +1,2 @@
+export { type Coupon, type CouponWish, couponOf } from './coupon.ts';
+export { rehearse, type Slice } from './rehearsal.ts';
