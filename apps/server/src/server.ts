@@ -14,6 +14,8 @@ import { problemHandler } from './problems.ts';
 import { Projects } from './projects.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { projectRoutes } from './routes/projects.ts';
+import { workshopRoutes } from './routes/workshop.ts';
+import { WorkshopStore } from './workshop.ts';
 
 export interface ServerOptions {
   /** folder that holds the database and the blobs; made when missing */
@@ -55,6 +57,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   app.use(headers, sameMachine);
   app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
   app.use('/api/jobs', jobRoutes({ jobs, blobs }));
+  app.use('/api/workshop', workshopRoutes(new WorkshopStore(database.db)));
   app.use('/api', () => {
     throw new GephyraError('route.unknown', 'There is nothing here.');
   });

@@ -1,6 +1,8 @@
 import { EXPORT_FORMATS, planSchema, stepSchema } from '@gephyra/core';
 import { z } from 'zod';
 
+export * from './workshop.ts';
+
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
 
@@ -143,4 +145,5 @@ export const routes = {
   job: (j: string) => `/api/jobs/${id(j)}`,
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,
+  workshop: '/api/workshop',
 } as const;

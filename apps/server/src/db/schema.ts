@@ -1,4 +1,4 @@
-import type { Job, PlanSummary, Project } from '@gephyra/contract';
+import type { Job, PlanSummary, Project, Workshop } from '@gephyra/contract';
 import type { PlanInput, StepInput } from '@gephyra/core';
 import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
@@ -52,4 +52,12 @@ export const jobs = pgTable('jobs', {
   result: jsonb('result').$type<{ hash: string; fileName: string }>(),
   error: jsonb('error').$type<NonNullable<Job['error']>>(),
   createdAt: when('created_at').notNull().defaultNow(),
+});
+
+/** One row: printers, fits and presets, which belong to no project. */
+export const workshops = pgTable('workshop', {
+  id: integer('id').primaryKey(),
+  revision: integer('revision').notNull(),
+  document: jsonb('document').$type<Workshop>().notNull(),
+  updatedAt: when('updated_at').notNull().defaultNow(),
 });

@@ -6,6 +6,8 @@ import {
   routes,
   type StartExport,
   type StartShape,
+  type Workshop,
+  type WorkshopRecord,
 } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 
@@ -56,6 +58,9 @@ export const api = {
   startHealth: (id: string, wanted: StartShape) => call<Job>(routes.health(id), json('POST', wanted)),
   startArchive: (id: string) => call<Job>(routes.archive(id), { method: 'POST' }),
   jobJson: <T>(job: string) => call<T>(routes.jobFile(job)),
+  workshop: () => call<WorkshopRecord>(routes.workshop),
+  saveWorkshop: (basedOn: number, workshop: Workshop) =>
+    call<WorkshopRecord>(routes.workshop, json('PUT', { basedOn, workshop })),
   cancel: (job: string) => call<void>(routes.job(job), { method: 'DELETE' }),
 };
 

@@ -1,4 +1,4 @@
-import type { Affine, Finding, FitResult, Shaded, StepReport } from '@gephyra/core';
+import type { Affine, Contact, Finding, FitResult, Joint, Shaded, StepReport } from '@gephyra/core';
 
 export type Triple = readonly [number, number, number];
 
@@ -63,6 +63,8 @@ export interface PieceView {
 export interface FaceView {
   readonly id: string;
   readonly seam: string;
+  /** between two bodies, not at a seam */
+  readonly contact: boolean;
   /** half-plane of a fan, or stretch of a profile */
   readonly part?: number;
   readonly plane: string;
@@ -84,20 +86,54 @@ export interface FrameView {
 
 export interface JointView {
   readonly id: string;
+  readonly kind: Joint['kind'];
   readonly face: string | null;
   readonly u: number;
   readonly v: number;
+  /** clearance per side */
+  readonly gap: number;
+  /** the own piece, with the male half where there is one, and its neighbour */
   readonly male: string | null;
   readonly socket: string | null;
   readonly edge: number | null;
+  /** round its sockets in the own piece and in its neighbour */
+  readonly walls: readonly [number | null, number | null];
   readonly wall: number | null;
   readonly root: number | null;
   readonly apart: number | null;
   readonly built: boolean;
-  readonly socketDepth: number;
-  /** outlines on the face */
-  readonly maleLoop: Float64Array;
-  readonly socketLoop: Float64Array;
+  /** how deep it goes into the own piece and into its neighbour */
+  readonly depths: readonly [number, number];
+  /** mm² that would have to shear */
+  readonly shear: number;
+  /** outlines on the face: what stands out of, or goes into, the own piece and its neighbour */
+  readonly own: readonly OutlineView[];
+  readonly other: readonly OutlineView[];
+}
+
+export interface OutlineView {
+  readonly kind: 'male' | 'socket' | 'void';
+  readonly loop: Float64Array;
+}
+
+/** How two groups of pieces go together. */
+export interface WayView {
+  readonly groups: readonly [readonly string[], readonly string[]];
+  readonly faces: readonly string[];
+  /** the second group is drawn off this way; null: there is no way */
+  readonly out: Triple | null;
+}
+
+/** Rods and magnets that are equal. */
+export interface LooseView {
+  readonly kind: 'dowel' | 'magnet';
+  readonly what: string;
+  readonly stock: string | null;
+  readonly diameter: number;
+  readonly length: number | null;
+  readonly count: number;
+  readonly joints: readonly string[];
+  readonly printed: boolean;
 }
 
 export interface EvaluationView {
@@ -108,6 +144,9 @@ export interface EvaluationView {
   readonly pieces: readonly PieceView[];
   readonly faces: readonly FaceView[];
   readonly joints: readonly JointView[];
+  readonly ways: readonly WayView[];
+  readonly loose: readonly LooseView[];
+  readonly contacts: readonly Contact[];
   readonly findings: readonly Finding[];
   readonly anchors: readonly { key: string; at: [number, number, number] }[];
   /** geometry that was not sent before, by id */

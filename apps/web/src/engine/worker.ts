@@ -3,6 +3,7 @@ import {
   applyRecipe,
   type Body,
   type BuiltCap,
+  type CouponWish,
   EvalCache,
   type Evaluation,
   evaluateModel,
@@ -11,6 +12,7 @@ import {
   type GridPlan,
   type GridWish,
   isClosed,
+  type Joint,
   type Kernel,
   kernelTriangulator,
   loadKernel,
@@ -22,6 +24,9 @@ import {
   picture,
   poleOf,
   proxy,
+  type Refit,
+  refitJoints,
+  type Seating,
   type Shaded,
   type Solid,
   sectionAt,
@@ -39,6 +44,18 @@ import {
 import * as Comlink from 'comlink';
 import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
+import {
+  checkJoint,
+  couponFile,
+  type FaceHelp,
+  helpFor,
+  jointView,
+  type MadeFile,
+  rehearsalFile,
+  type SeatRequest,
+  seatOn,
+  wallPlaces,
+} from './joints.ts';
 import { type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
 import {
   type AlikeView,
@@ -202,6 +219,7 @@ const engine = {
       faces: e.faces.map((f) => ({
         id: f.id,
         seam: f.seam,
+        contact: f.contact,
         ...(f.part !== undefined && { part: f.part }),
         plane: f.plane,
         pieces: f.pieces,
@@ -211,22 +229,10 @@ const engine = {
         pole: poleOf(f.region),
         frame: f.frame,
       })),
-      joints: e.joints.map((j) => ({
-        id: j.id,
-        face: j.face,
-        u: j.u,
-        v: j.v,
-        male: j.male,
-        socket: j.socket,
-        edge: j.edge,
-        wall: j.wall,
-        root: j.root,
-        apart: j.apart,
-        built: j.built,
-        socketDepth: j.pin.socketDepth,
-        maleLoop: j.form.male[0].loop,
-        socketLoop: j.form.socket[0].loop,
-      })),
+      joints: e.joints.map(jointView),
+      ways: e.ways.map(({ step, out }) => ({ groups: step.groups, faces: step.faces.map((f) => f.id), out })),
+      loose: e.loose.map(({ mesh, ...part }) => ({ ...part, printed: mesh !== null })),
+      contacts: e.contacts,
       findings: e.findings,
       anchors: e.anchors.map((a) => ({ key: a.key, at: [...a.at] as [number, number, number] })),
       fresh,
@@ -293,6 +299,43 @@ const engine = {
     const before = { ...plan, seams: plan.seams.slice(0, at), joints: [] };
     const e = evaluateModel(before, poseFor(plan), tools());
     return e.pieces.map(({ key, code, name }) => ({ key, code, name }));
+  },
+
+  /** A joint as it would be, measured beside the others. */
+  checkJoint(document: unknown, joint: Joint) {
+    return checkJoint(evaluation(document).e, joint);
+  },
+
+  /** Room, axis and middle of the wall of a face; null when it is gone. */
+  faceHelp(document: unknown, face: string): FaceHelp | null {
+    const found = evaluation(document).e.faces.find((f) => f.id === face);
+    return found ? helpFor(found) : null;
+  },
+
+  wallPlaces(document: unknown, face: string, n: number, joint: Joint): [number, number][] {
+    return wallPlaces(evaluation(document).e, face, n, joint);
+  },
+
+  /** Joints for faces, seated by themselves. The model's mirror plane is looked for first. */
+  async seat(document: unknown, wish: SeatRequest): Promise<Seating> {
+    const plane = await engine.mirror();
+    const { plan, e } = evaluation(document);
+    const mirror = plane && { normal: plane.normal, offset: plane.at.reduce((s, x, a) => s + x * plane.normal[a], 0) };
+    return seatOn(plan, e, wish, mirror);
+  },
+
+  /** Joints that no longer hold made smaller, as one change. */
+  refit(document: unknown): Refit {
+    const { plan, e } = evaluation(document);
+    return refitJoints(plan, e);
+  },
+
+  coupon(wish: CouponWish, name: string) {
+    return couponFile(wish, name, fallback);
+  },
+
+  rehearsal(document: unknown, face: string, thickness: number, joint: string | null): MadeFile {
+    return rehearsalFile(evaluation(document).e, face, thickness, joint, fallback);
   },
 
   limb: (body: string, at: Triple, normal: Triple) => limbAt(sizedBodies(), body, at, normal),

@@ -16,6 +16,8 @@ export type StationView = Partial<
     | 'boxes'
     | 'dragging'
     | 'highlightFace'
+    | 'book'
+    | 'slide'
     | 'markers'
     | 'path'
     | 'hidden'

@@ -105,6 +105,8 @@ function ModelView() {
       only,
       dragging: station.dragging ?? null,
       highlightFace: station.highlightFace ?? null,
+      book: station.book ?? null,
+      slide: station.slide ?? null,
       hidden: station.hidden ?? hidden,
       selectedBody: station.selectedBody ?? null,
       markers: station.markers ?? [],

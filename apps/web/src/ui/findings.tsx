@@ -23,14 +23,15 @@ export function Findings({ list, empty }: { list: readonly Finding[]; empty?: st
             <strong className={LOOK[f.severity].text}>{LOOK[f.severity].word}. </strong>
             {f.message}
           </p>
-          {f.mend && (
+          {[...(f.mend ? [f.mend] : []), ...(f.mends ?? [])].map((mend) => (
             <Button
-              className="mt-1.5 h-auto min-h-[30px] !whitespace-normal py-1 text-left"
-              onClick={() => f.mend && change(f.mend.label, f.mend.change)}
+              key={mend.label}
+              className="mt-1.5 mr-1.5 h-auto min-h-[30px] !whitespace-normal py-1 text-left"
+              onClick={() => change(mend.label, mend.change)}
             >
-              {f.mend.label}
+              {mend.label}
             </Button>
-          )}
+          ))}
         </li>
       ))}
     </ul>

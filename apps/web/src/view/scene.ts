@@ -44,6 +44,10 @@ export interface Shown {
   /** while a seam is dragged: its plane over the stand-in of the model */
   readonly dragging: { readonly normal: Triple; readonly offset: number } | null;
   readonly highlightFace: FaceView | null;
+  /** the two pieces of a face opened, and nothing else */
+  readonly book: Book | null;
+  /** two groups of pieces on their way together, and nothing else */
+  readonly slide: Slide | null;
   /** bodies that are not drawn */
   readonly hidden: readonly string[];
   /** the body whose pieces stand out */
@@ -54,6 +58,28 @@ export interface Shown {
   readonly path: { readonly places: readonly Triple[]; readonly text: string } | null;
   /** looked at when it changes: a place and how much around it */
   readonly focus: Marker | null;
+}
+
+/** Two pieces turned away from each other round a hinge. */
+export interface Book {
+  readonly pieces: readonly [string, string];
+  readonly hinge: Triple;
+  readonly axis: Triple;
+  /** of either, radians */
+  readonly angle: number;
+  /** where both faces look then */
+  readonly towards: Triple;
+  /** of what there is to see, mm */
+  readonly radius: number;
+}
+
+/** The second group drawn off the first. */
+export interface Slide {
+  readonly stays: readonly string[];
+  readonly moves: readonly string[];
+  readonly way: Triple;
+  /** 0: together; 1: as far apart as they are large */
+  readonly share: number;
 }
 
 /** Triangles of a filled section. */
@@ -111,6 +137,7 @@ export class Scene {
   private framed = false;
   private pending = 0;
   private focused: Marker | null = null;
+  private bookShown = '';
   private readonly clipPlane = new THREE.Plane();
   private clipped = false;
   private faces: readonly FaceView[] = [];
@@ -237,12 +264,10 @@ export class Scene {
       node.group.visible =
         drag === null &&
         !shown.hidden.includes(node.body) &&
+        (shown.book?.pieces.includes(key) ?? true) &&
+        (shown.slide ? shown.slide.stays.includes(key) || shown.slide.moves.includes(key) : true) &&
         !(shown.only && shown.selectedPiece !== null && key !== shown.selectedPiece);
-      node.group.position.set(
-        node.apart[0] * shown.apart * 0.5,
-        node.apart[1] * shown.apart * 0.5,
-        node.apart[2] * shown.apart * 0.5,
-      );
+      this.pose(key, node, shown);
       const { material } = node;
       node.edges.visible = !shown.plain && shown.clip === null;
       material.color.set(shown.plain ? node.colour || '#c8b699' : pieceColour(i));
@@ -257,12 +282,53 @@ export class Scene {
       i++;
     }
     this.clipTo(shown.clip);
-    this.tether(shown.apart > 0 && drag === null && !shown.only);
+    this.tether(shown.apart > 0 && drag === null && !shown.only && !shown.book && !shown.slide);
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
+    this.openBook(shown.book);
     if (shown.focus && shown.focus !== this.focused) this.lookAt(shown.focus);
     this.focused = shown.focus;
     this.request();
+  }
+
+  /** Puts a piece where it is shown: apart from the others, opened like a book, or on its way in. */
+  private pose(key: string, { group, apart }: PieceNode, { book, slide, ...shown }: Shown): void {
+    group.quaternion.identity();
+    group.position.set(apart[0], apart[1], apart[2]).multiplyScalar(shown.apart * 0.5);
+    if (slide) {
+      const { min, max } = this.box;
+      const length = 0.35 * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+      group.position.set(...slide.way).multiplyScalar(slide.moves.includes(key) ? slide.share * length : 0);
+    } else if (book) {
+      const turn = key === book.pieces[0] ? -book.angle : book.angle;
+      const hinge = new THREE.Vector3(...book.hinge);
+      group.quaternion.setFromAxisAngle(new THREE.Vector3(...book.axis), turn);
+      group.position.copy(hinge).sub(hinge.clone().applyQuaternion(group.quaternion));
+    }
+  }
+
+  /** Looks into a book when it is opened, and at the whole model when it is closed. */
+  private openBook(book: Book | null): void {
+    const key = book ? book.pieces.join(' ') : '';
+    if (key === this.bookShown) return;
+    this.bookShown = key;
+    if (!book) {
+      this.look('corner');
+      return;
+    }
+    const target = new THREE.Vector3(...book.hinge).addScaledVector(
+      new THREE.Vector3(...book.towards),
+      book.radius * 0.15,
+    );
+    const distance =
+      (book.radius * 1.25) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / Math.min(1, this.camera.aspect);
+    const from = new THREE.Vector3(...book.towards).add(new THREE.Vector3(0, 0, 0.35)).normalize();
+    this.controls.target.copy(target);
+    this.camera.position.copy(target).addScaledVector(from, distance);
+    this.camera.near = Math.max(distance / 200, 1e-5);
+    this.camera.far = distance * 20;
+    this.camera.updateProjectionMatrix();
+    this.controls.update();
   }
 
   /** Cuts the drawing off at a plane; materials change only when clipping begins or ends. */

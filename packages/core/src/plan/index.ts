@@ -20,17 +20,19 @@ export { dowelDepths, formOf, jointGap, kindName } from './joint-form.ts';
 export { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
 export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
 export { type Joint, type JointFields, type JointInput, type JointOf, jointSchema } from './joint-schema.ts';
-export type { PlacedJoint } from './joints.ts';
+export { emptyPlacing, type PlacedJoint, placeJoint } from './joints.ts';
 export { type Limits, wallLimits } from './limits.ts';
 export { type LoosePart, looseRod, rodInPlace } from './loose.ts';
 export { type Occupancy, occupy } from './occupants.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
+export { type Refit, refitJoints } from './refit.ts';
 export {
   type BodyNote,
   type Contact,
   checkPlan,
   type FlatSeam,
+  fitSetsSchema,
   type Measure,
   type PieceNote,
   type Plan,

@@ -4,6 +4,12 @@ import { FITS, JOINT_KINDS } from '../joints/index.ts';
 import { between, direction, finite, id, name, stepSchema, vec3 } from '../recipe/index.ts';
 import { jointSchema } from './joint-schema.ts';
 
+/** Gaps per side by kind of joint (or for all) and by fit, mm. */
+export const fitSetsSchema = z.partialRecord(
+  z.enum(['all', ...JOINT_KINDS]),
+  z.partialRecord(z.enum(FITS), between(0, 3)),
+);
+
 export const printerSchema = z.strictObject({
   name: name.default('Own printer'),
   /** build volume, mm */

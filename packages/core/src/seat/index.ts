@@ -1,3 +1,4 @@
+export { alongLine, alongWall, evenly } from './arrange.ts';
 export type { Mirror } from './group.ts';
 export { midWall, stripOf } from './mid-wall.ts';
 export { type RoomField, roomField } from './room-field.ts';

@@ -3,7 +3,7 @@ import { useProject } from '../../plan/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../panels.tsx';
-import { PRINTERS } from '../printers.ts';
+import { PRINTERS } from '../printers/printers.ts';
 
 const AXES = ['x', 'y', 'z'] as const;
 const LONG = ['wide', 'deep', 'tall'] as const;

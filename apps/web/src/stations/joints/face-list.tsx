@@ -1,0 +1,151 @@
+import type { Severity } from '@gephyra/core';
+import type { FaceView, JointView } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { seamTitle } from '../seams/seam-math.ts';
+import { jointSize, jointTitle } from './kinds.ts';
+
+interface Props {
+  readonly open: string | null;
+  readonly selected: string | null;
+  readonly troubled: ReadonlySet<string>;
+  readonly onFace: (id: string) => void;
+  readonly onJoint: (id: string) => void;
+}
+
+const WORST: Record<Severity, { word: string; look: string }> = {
+  stop: { word: 'stop', look: 'text-stop' },
+  warn: { word: 'mind', look: 'text-warn' },
+  note: { word: 'note', look: 'text-ink-soft' },
+};
+
+/** Every mating face with the number of its joints and its worst finding; the open one with its joints. */
+export function FaceList({ open, selected, troubled, onFace, onJoint }: Props) {
+  const { view } = useProject();
+  const adrift = view?.joints.filter((j) => j.face === null) ?? [];
+  return (
+    <>
+      <ul className="flex flex-col" aria-label="Mating faces">
+        {view?.faces.map((f) => (
+          <FaceRow
+            key={f.id}
+            face={f}
+            open={f.id === open}
+            selected={selected}
+            troubled={troubled}
+            onFace={() => onFace(f.id)}
+            onJoint={onJoint}
+          />
+        ))}
+      </ul>
+      {adrift.length > 0 && (
+        <>
+          <h2 className="mt-4 mb-1 text-base">Off every face</h2>
+          <ul>
+            {adrift.map((j) => (
+              <li key={j.id}>
+                <JointRow joint={j} selected={j.id === selected} troubled onSelect={() => onJoint(j.id)} />
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </>
+  );
+}
+
+function FaceRow({
+  face,
+  open,
+  selected,
+  troubled,
+  onFace,
+  onJoint,
+}: {
+  face: FaceView;
+  open: boolean;
+  selected: string | null;
+  troubled: ReadonlySet<string>;
+  onFace: () => void;
+  onJoint: (id: string) => void;
+}) {
+  const { plan, view } = useProject();
+  const seam = plan.seams.find((s) => s.id === face.seam);
+  const codes = face.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?');
+  const joints = view?.joints.filter((j) => j.face === face.id) ?? [];
+  const severities = view?.findings.filter((f) => f.where.face === face.id).map((f) => f.severity) ?? [];
+  const worst = (['stop', 'warn'] as const).find((s) => severities.includes(s));
+  const title = face.contact ? 'touching' : seam ? seamTitle(seam) : '';
+  return (
+    <li
+      className={`border-rule border-t ${open ? '-mx-3.5 border-l-[3px] border-l-lapis bg-lapis-wash/50 pr-3.5 pl-[11px]' : ''}`}
+    >
+      <button
+        type="button"
+        className="flex w-full items-baseline justify-between gap-2 py-1.5 text-left"
+        aria-current={open}
+        onClick={onFace}
+      >
+        <span className="min-w-0 truncate">
+          <strong className="font-semibold">
+            {codes[0]} to {codes[1]}
+          </strong>{' '}
+          <span className="text-ink-soft">
+            {title}
+            {face.part === undefined || seam?.kind === 'flat' ? '' : `, ${face.part + 1}`}
+          </span>
+        </span>{' '}
+        <span className="whitespace-nowrap text-sm">
+          {worst && joints.length > 0 && <span className={WORST[worst].look}>{WORST[worst].word} </span>}
+          <span className={joints.length === 0 ? 'text-warn' : 'num text-[12px] text-ink-soft'}>
+            {joints.length === 0 ? 'no joint' : joints.length === 1 ? '1 joint' : `${joints.length} joints`}
+          </span>
+        </span>
+      </button>
+      {open && joints.length > 0 && (
+        <ul className="pb-1.5 pl-3">
+          {joints.map((j) => (
+            <li key={j.id}>
+              <JointRow
+                joint={j}
+                selected={j.id === selected}
+                troubled={troubled.has(j.id)}
+                onSelect={() => onJoint(j.id)}
+              />
+            </li>
+          ))}
+        </ul>
+      )}
+    </li>
+  );
+}
+
+function JointRow({
+  joint,
+  selected,
+  troubled,
+  onSelect,
+}: {
+  joint: JointView;
+  selected: boolean;
+  troubled: boolean;
+  onSelect: () => void;
+}) {
+  const { plan } = useProject();
+  const own = plan.joints.find((j) => j.id === joint.id);
+  if (!own) return null;
+  return (
+    <button
+      type="button"
+      aria-current={selected}
+      onClick={onSelect}
+      className={`flex w-full items-baseline justify-between gap-2 rounded px-1.5 py-0.5 text-left ${selected ? 'bg-lapis text-sheet' : 'hover:bg-paper-deep'}`}
+    >
+      <span className="truncate">
+        {joint.id} {jointTitle(own)}
+      </span>{' '}
+      <span className={`num whitespace-nowrap text-[12px] ${troubled && !selected ? 'text-stop' : ''}`}>
+        {troubled ? 'mend' : jointSize(own)}
+      </span>
+    </button>
+  );
+}

@@ -1,0 +1,162 @@
+import { Pause, Play } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import type { FaceHelp } from '../../engine/joints.ts';
+import type { FaceView, JointView } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
+import { Part } from '../panels.tsx';
+import { MatingFaceView } from './face-view.tsx';
+
+/** How the pieces of a face are shown in the 3D view. */
+export interface Opened {
+  readonly how: 'together' | 'book' | 'slide';
+  /** how far they are apart on their way in, 0 … 1 */
+  readonly share: number;
+}
+
+/** The flat view of a face, either side or both, and how the 3D view shows it. */
+export function FacePanel({
+  face,
+  joints,
+  selected,
+  troubled,
+  help,
+  live,
+  opened,
+  onOpened,
+  onSelect,
+  onPlace,
+  onMove,
+  onMoving,
+}: {
+  face: FaceView;
+  joints: readonly JointView[];
+  selected: string | null;
+  troubled: ReadonlySet<string>;
+  help: FaceHelp | null;
+  live: JointView | null;
+  opened: Opened;
+  onOpened: (next: Opened) => void;
+  onSelect: (id: string) => void;
+  onPlace: (u: number, v: number) => void;
+  onMove: (id: string, u: number, v: number) => void;
+  onMoving: (at: { id: string; u: number; v: number } | null) => void;
+}) {
+  const { view } = useProject();
+  const [seen, setSeen] = useState<'0' | '1' | 'both'>('0');
+  const [heat, setHeat] = useState(true);
+  const codes = face.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?');
+  const way = view?.ways.find((w) => w.faces.includes(face.id)) ?? null;
+  const shear = joints.filter((j) => j.built).reduce((sum, j) => sum + j.shear, 0);
+  const taken = joints.reduce((sum, j) => sum + Math.max(0, ...[...j.own, ...j.other].map((o) => areaOf(o.loop))), 0);
+  const common = { face, joints, selected, troubled, help, heat, live, onSelect, onPlace, onMove, onMoving };
+  const sides: (0 | 1)[] = seen === 'both' ? [0, 1] : [seen === '0' ? 0 : 1];
+  return (
+    <Part title="Mating face" note={`${codes[0]} to ${codes[1]}`}>
+      <div className={sides.length > 1 ? 'grid grid-cols-2 gap-1.5' : ''}>
+        {sides.map((side) => (
+          <MatingFaceView
+            key={`${face.id} ${side}`}
+            {...common}
+            side={side}
+            small={sides.length > 1}
+            title={`Mating face of ${codes[side]}, flat`}
+          />
+        ))}
+      </div>
+      <div className="mt-2 flex items-end gap-2">
+        <div className="grow">
+          <Choice
+            label="Side"
+            value={seen}
+            options={[
+              { value: '0', label: codes[0] },
+              { value: '1', label: codes[1] },
+              { value: 'both', label: 'both' },
+            ]}
+            onChange={(next) => setSeen(next)}
+          />
+        </div>
+        <label className="flex h-[30px] items-center gap-1.5">
+          <input type="checkbox" checked={heat} onChange={(e) => setHeat(e.target.checked)} /> Room
+        </label>
+      </div>
+      <p className="num mt-2 text-[13px] text-ink-soft">
+        {((face.area - taken) / 100).toFixed(1)} cm² to bond, {shear.toFixed(0)} mm² to shear, widest circle{' '}
+        {(2 * face.pole.distance).toFixed(1)} mm
+      </p>
+      <Book opened={opened} onOpened={onOpened} way={way !== null && way.out !== null} />
+      {way && way.out === null && (
+        <p className="mt-1.5 text-stop">
+          These pieces have no common way in with the faces that close at the same time.
+        </p>
+      )}
+    </Part>
+  );
+}
+
+/** Opens the face like a book in the 3D view, or slides its pieces together. */
+function Book({ opened, onOpened, way }: { opened: Opened; onOpened: (next: Opened) => void; way: boolean }) {
+  const [playing, setPlaying] = useState(false);
+  const frame = useRef(0);
+  const tell = useRef(onOpened);
+  tell.current = onOpened;
+  useEffect(() => {
+    if (!playing) return;
+    const still = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+    const start = performance.now();
+    const step = (now: number): void => {
+      const share = still ? 0 : Math.max(0, 1 - (now - start) / 2200);
+      tell.current({ how: 'slide', share });
+      if (share > 0) frame.current = requestAnimationFrame(step);
+      else setPlaying(false);
+    };
+    frame.current = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(frame.current);
+  }, [playing]);
+  return (
+    <div className="mt-2 flex flex-col gap-1.5">
+      <Choice
+        label="In the 3D view"
+        value={opened.how}
+        options={[
+          { value: 'together', label: 'as it is' },
+          { value: 'book', label: 'open like a book' },
+          { value: 'slide', label: 'slide in' },
+        ]}
+        onChange={(how) => {
+          setPlaying(false);
+          onOpened({ how, share: 1 });
+        }}
+      />
+      {opened.how === 'slide' && (
+        <div className="flex items-center gap-2">
+          <Button disabled={!way} onClick={() => setPlaying(!playing)}>
+            {playing ? <Pause size={14} aria-hidden /> : <Play size={14} aria-hidden />} {playing ? 'Stop' : 'Play'}
+          </Button>
+          <label className="flex grow items-center gap-2">
+            <span className="sr-only">How far apart the pieces are</span>
+            <input
+              type="range"
+              className="w-full accent-lapis"
+              min={0}
+              max={100}
+              value={Math.round(opened.share * 100)}
+              onChange={(e) => {
+                setPlaying(false);
+                onOpened({ how: 'slide', share: Number(e.target.value) / 100 });
+              }}
+            />
+          </label>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function areaOf(l: Float64Array): number {
+  let sum = 0;
+  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) sum += l[j] * l[i + 1] - l[i] * l[j + 1];
+  return Math.abs(sum) / 2;
+}

@@ -1,0 +1,194 @@
+import { FITS, type Fit, gapOf, type Joint, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
+import { useState } from 'react';
+import { useWorkshop } from '../../api/use-workshop.ts';
+import type { FaceView } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Pick } from '../../ui/pick.tsx';
+import { saveFile } from '../../ui/save-file.ts';
+import { useToasts } from '../../ui/toasts.tsx';
+import { Part } from '../panels.tsx';
+import { mergedFits, withResult } from '../printers/fits.ts';
+import { kindLabel, presetOf } from './kinds.ts';
+
+/** The fits that hold for this project's printer, a coupon to find better ones, and a slice of the real seam. */
+export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint | null }) {
+  const { plan, change } = useProject();
+  const { printer } = plan;
+  const materials = MATERIALS.filter((m) => m.kind === printer.kind).map((m) => m.name);
+  return (
+    <>
+      <Part title="Fits" note={printer.name}>
+        <Pick
+          label="Material"
+          value={printer.material ?? materials[0]}
+          options={[...new Set([...materials, ...(printer.material ? [printer.material] : [])])].map((m) => ({
+            value: m,
+            label: m,
+          }))}
+          onChange={(material) =>
+            change(`Material ${material}`, { do: 'set', set: { printer: { ...printer, material } } })
+          }
+        />
+        <FitTable printer={printer} kind={joint?.kind ?? 'pin'} />
+      </Part>
+      <CouponPart joint={joint} />
+      {face && <Rehearsal face={face} joint={joint} />}
+    </>
+  );
+}
+
+/** Gaps per side of the fits, for one kind of joint. */
+function FitTable({ printer, kind }: { printer: Printer; kind: JointKind }) {
+  return (
+    <table className="mt-2 w-full">
+      <caption className="pb-1 text-left text-ink-soft text-sm">
+        Gap per side for a {kindLabel(kind as Joint['kind'])}, mm
+      </caption>
+      <tbody>
+        {FITS.map((fit) => {
+          const own = printer.fits?.[kind]?.[fit] ?? printer.fits?.all?.[fit];
+          return (
+            <tr key={fit} className="border-rule border-t">
+              <th scope="row" className="py-1 text-left font-normal">
+                {fit}
+              </th>
+              <td className="num py-1 text-right">{gapOf(fit, kind, printer).toFixed(2)}</td>
+              <td className="py-1 pl-2 text-right text-ink-soft text-sm">
+                {own === undefined ? 'to begin with' : 'tried'}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+/** Makes a coupon for a kind of joint, and takes what it said. */
+function CouponPart({ joint }: { joint: Joint | null }) {
+  const { plan, engine, change } = useProject();
+  const { change: keep } = useWorkshop();
+  const toasts = useToasts();
+  const [from, setFrom] = useState(0.05);
+  const [step, setStep] = useState(0.05);
+  const [count, setCount] = useState(6);
+  const [made, setMade] = useState<{ gaps: readonly number[]; minutes: number } | null>(null);
+  const [said, setSaid] = useState<Partial<Record<Fit, number>>>({});
+  const [note, setNote] = useState('');
+  const kind = joint?.kind ?? 'pin';
+  const sizes = joint ? presetOf(joint) : { kind: 'pin', diameter: 6, depth: 5 };
+  const gaps = Array.from({ length: count }, (_, i) => Number((from + step * i).toFixed(4)));
+  const make = async (): Promise<void> => {
+    if (!engine) return;
+    try {
+      const file = await engine.coupon(
+        { joint: sizes as Parameters<typeof engine.coupon>[0]['joint'], from, step, count },
+        `coupon ${kind}`,
+      );
+      saveFile(file.name, file.bytes, 'model/3mf');
+      setMade({ gaps: file.gaps, minutes: file.minutes });
+    } catch (error) {
+      toasts.say({ text: (error as Error).message, tone: 'stop' });
+    }
+  };
+  const take = (): void => {
+    const result = { date: today(), kind: kind as JointKind, gaps: said, note: note.trim() };
+    const { printer } = plan;
+    change(`Fits from a coupon`, {
+      do: 'set',
+      set: { printer: { ...printer, fits: mergedFits(printer.fits, result.kind, said) } },
+    });
+    void keep((w) => withResult(w, printer, result));
+    toasts.say({ text: `The fits of ${printer.name} are set; joints that name a fit follow.` });
+    setSaid({});
+  };
+  return (
+    <Part title="Coupon" note={kindLabel(kind as Joint['kind'])}>
+      <div className="grid grid-cols-3 gap-2">
+        <NumberField label="From" value={from} min={0} max={2} step={0.05} onCommit={setFrom} />
+        <NumberField label="Step" value={step} min={0.01} max={0.5} step={0.01} onCommit={setStep} />
+        <NumberField
+          label="Count"
+          unit=""
+          digits={0}
+          value={count}
+          min={2}
+          max={12}
+          onCommit={(x) => setCount(Math.round(x))}
+        />
+      </div>
+      <Button className="mt-2" onClick={() => void make()}>
+        Save the coupon
+      </Button>
+      {made && (
+        <p className="mt-1.5 text-ink-soft text-sm" role="status">
+          Gaps {made.gaps.join(', ')} mm; about {Math.round(made.minutes)} minutes to print.
+        </p>
+      )}
+      <p className="mt-3 mb-1">Printed it? Say which gap was which fit.</p>
+      <div className="grid grid-cols-2 gap-2">
+        {FITS.map((fit) => (
+          <Pick
+            key={fit}
+            label={`Was ${fit}`}
+            value={said[fit] === undefined ? '' : String(said[fit])}
+            options={[{ value: '', label: 'not known' }, ...gaps.map((g) => ({ value: String(g), label: `${g} mm` }))]}
+            onChange={(g) => {
+              const { [fit]: _, ...rest } = said;
+              setSaid(g === '' ? rest : { ...rest, [fit]: Number(g) });
+            }}
+          />
+        ))}
+      </div>
+      <label className="mt-2 block">
+        <span className="mb-0.5 block text-ink-soft text-sm">Note</span>
+        <input
+          className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2"
+          value={note}
+          maxLength={500}
+          onChange={(e) => setNote(e.target.value)}
+        />
+      </label>
+      <Button className="mt-2" look="main" disabled={Object.keys(said).length === 0} onClick={take}>
+        Set the fits
+      </Button>
+    </Part>
+  );
+}
+
+const today = (): string => new Date().toISOString().slice(0, 10);
+
+/** A few millimetres of both real pieces at the seam, as two small files. */
+function Rehearsal({ face, joint }: { face: FaceView; joint: Joint | null }) {
+  const { plan, engine } = useProject();
+  const toasts = useToasts();
+  const [thickness, setThickness] = useState(6);
+  const save = async (only: string | null): Promise<void> => {
+    if (!engine) return;
+    try {
+      const file = await engine.rehearsal(plan, face.id, thickness, only);
+      saveFile(file.name, file.bytes, 'application/zip');
+    } catch (error) {
+      toasts.say({ text: (error as Error).message, tone: 'stop' });
+    }
+  };
+  return (
+    <Part title="Rehearsal slice">
+      <p className="mb-2 text-ink-soft">The real seam as a quick print: of both pieces only what is next to it.</p>
+      <NumberField
+        label="Thickness on either side"
+        value={thickness}
+        min={1}
+        max={60}
+        step={1}
+        onCommit={setThickness}
+      />
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <Button onClick={() => void save(null)}>Save the whole face</Button>
+        {joint && <Button onClick={() => void save(joint.id)}>Only round {joint.id}</Button>}
+      </div>
+    </Part>
+  );
+}

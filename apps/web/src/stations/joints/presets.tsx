@@ -1,0 +1,78 @@
+import type { Joint } from '@gephyra/core';
+import { useState } from 'react';
+import { useWorkshop } from '../../api/use-workshop.ts';
+import { useProject } from '../../plan/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { fromPreset, presetOf } from './kinds.ts';
+
+/** Keeps a joint's settings under a name in the workshop, and gives it those that were kept. */
+export function Presets({ joint }: { joint: Joint }) {
+  const { change } = useProject();
+  const { workshop, change: keep } = useWorkshop();
+  const [name, setName] = useState<string | null>(null);
+  if (name !== null) {
+    return (
+      <form
+        className="flex min-w-0 grow items-end gap-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const plain = name.trim();
+          if (plain === '') return;
+          void keep((w) => ({
+            ...w,
+            presets: [...w.presets.filter((p) => p.name !== plain), { name: plain, joint: presetOf(joint) }],
+          }));
+          setName(null);
+        }}
+      >
+        <label className="min-w-0 grow">
+          <span className="mb-0.5 block text-ink-soft text-sm">Name of the preset</span>
+          <input
+            className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2"
+            // biome-ignore lint/a11y/noAutofocus: the field was asked for just now
+            autoFocus
+            value={name}
+            maxLength={120}
+            onChange={(e) => setName(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'Escape') setName(null);
+            }}
+          />
+        </label>
+        <Button type="submit">Keep</Button>
+      </form>
+    );
+  }
+  return (
+    <label className="min-w-0 grow">
+      <span className="mb-0.5 block text-ink-soft text-sm">Preset</span>
+      <select
+        className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
+        value=""
+        onChange={(e) => {
+          const [what, ...rest] = e.target.value.split(' ');
+          if (what === 'keep') setName('');
+          const preset = workshop.presets.find((p) => p.name === rest.join(' '));
+          if (what === 'drop' && preset) void keep((w) => ({ ...w, presets: w.presets.filter((p) => p !== preset) }));
+          if (what !== 'use' || !preset) return;
+          const { id, seam, at, part } = joint;
+          const made = fromPreset(preset.joint, { id, seam, at, ...(part !== undefined && { part }) });
+          if (made) change(`Preset ${preset.name} for ${id}`, { do: 'putJoint', joint: made });
+        }}
+      >
+        <option value="">choose …</option>
+        {workshop.presets.map((p) => (
+          <option key={p.name} value={`use ${p.name}`}>
+            {p.name}
+          </option>
+        ))}
+        <option value="keep">keep this one …</option>
+        {workshop.presets.map((p) => (
+          <option key={p.name} value={`drop ${p.name}`}>
+            forget {p.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

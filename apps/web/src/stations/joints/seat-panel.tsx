@@ -1,0 +1,108 @@
+import type { SeatNote } from '@gephyra/core';
+import { useState } from 'react';
+import type { FaceView } from '../../engine/types.ts';
+import { useProject } from '../../plan/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Pick } from '../../ui/pick.tsx';
+import { useToasts } from '../../ui/toasts.tsx';
+import { KINDS, type Kind } from './kinds.ts';
+
+/** Seats joints by themselves: on all bare faces, on those of a seam, on one. Says of each what it got, or why nothing. */
+export function useSeat(): {
+  readonly busy: boolean;
+  readonly notes: ReadonlyMap<string, SeatNote>;
+  seat(label: string, faces: readonly string[] | null, kind: Kind | 'auto', spacing: number): Promise<void>;
+} {
+  const { plan, view, engine, change } = useProject();
+  const toasts = useToasts();
+  const [busy, setBusy] = useState(false);
+  const [notes, setNotes] = useState<ReadonlyMap<string, SeatNote>>(new Map());
+  return {
+    busy,
+    notes,
+    seat: async (label, faces, kind, spacing) => {
+      if (!engine || !view) return;
+      setBusy(true);
+      try {
+        // what is there already makes room
+        const gone = faces ? view.joints.filter((j) => j.face !== null && faces.includes(j.face)).map((j) => j.id) : [];
+        const cleared = {
+          ...plan,
+          joints: plan.joints.filter((j) => !gone.includes(j.id)),
+          contacts: [...view.contacts],
+        };
+        const seating = await engine.seat(cleared, { faces, kind, spacing });
+        setNotes((old) => new Map([...old, ...seating.notes.map((n) => [n.face, n] as const)]));
+        const none = seating.notes.filter((n) => n.joints.length === 0);
+        if (seating.joints.length > 0) {
+          change(
+            label,
+            { do: 'set', set: { contacts: [...view.contacts] } },
+            { do: 'removeJoints', ids: gone },
+            { do: 'addJoints', joints: seating.joints },
+          );
+        }
+        toasts.say({
+          text:
+            seating.notes.length === 0
+              ? 'Every face has joints already.'
+              : `${seating.joints.length} joints on ${seating.notes.length - none.length} of ${seating.notes.length} faces.${none.length > 0 ? ` ${none[0].why}` : ''}`,
+          tone: none.length > 0 ? 'warn' : 'plain',
+        });
+      } catch (error) {
+        toasts.say({ text: (error as Error).message, tone: 'stop' });
+      } finally {
+        setBusy(false);
+      }
+    },
+  };
+}
+
+/** Seating for the open face and its seam. */
+export function SeatPanel({ face, seatings }: { face: FaceView; seatings: ReturnType<typeof useSeat> }) {
+  const { view } = useProject();
+  const [kind, setKind] = useState<Kind | 'auto'>('auto');
+  const [spacing, setSpacing] = useState(40);
+  const note = seatings.notes.get(face.id);
+  const here = view?.joints.filter((j) => j.face === face.id).length ?? 0;
+  const ofSeam = view?.faces.filter((f) => f.seam === face.seam) ?? [];
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="grid grid-cols-2 gap-2">
+        <Pick
+          label="Seat"
+          value={kind}
+          options={[{ value: 'auto' as const, label: 'what suits' }, ...KINDS]}
+          onChange={(next) => setKind(next)}
+        />
+        <NumberField label="Along walls every" value={spacing} min={5} max={500} step={5} onCommit={setSpacing} />
+      </div>
+      <div className="flex flex-wrap gap-1.5">
+        <Button disabled={seatings.busy} onClick={() => void seatings.seat('Seat a face', [face.id], kind, spacing)}>
+          {here > 0 ? 'Seat this face anew' : 'Seat this face'}
+        </Button>
+        {ofSeam.length > 1 && (
+          <Button
+            disabled={seatings.busy}
+            onClick={() =>
+              void seatings.seat(
+                'Seat a seam',
+                ofSeam.map((f) => f.id),
+                kind,
+                spacing,
+              )
+            }
+          >
+            All {ofSeam.length} of its seam
+          </Button>
+        )}
+      </div>
+      {note && (
+        <p className={note.joints.length > 0 ? 'text-ink-soft' : 'text-warn'} role="status">
+          {note.why} {note.help}
+        </p>
+      )}
+    </div>
+  );
+}

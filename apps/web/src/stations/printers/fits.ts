@@ -1,0 +1,52 @@
+import type { FitResult, Workshop, WorkshopPrinter } from '@gephyra/contract';
+import { FITS, type Fit, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
+
+type Sets = NonNullable<Printer['fits']>;
+
+/** The material a printer prints with, by name. */
+export const materialName = (printer: Pick<Printer, 'material' | 'kind'>): string =>
+  printer.material ?? MATERIALS.find((m) => m.kind === printer.kind)?.name ?? 'PLA';
+
+/** Fits with what a coupon of a kind said; a pin's hold for all kinds that are not known better. */
+export function mergedFits(fits: Sets | undefined, kind: JointKind | 'all', gaps: Partial<Record<Fit, number>>): Sets {
+  const where = kind === 'pin' ? 'all' : kind;
+  return { ...fits, [where]: { ...fits?.[where], ...gaps } };
+}
+
+const plain = ({ name, size, margin, nozzle, kind, limits }: Printer): Omit<WorkshopPrinter, 'materials'> => ({
+  name,
+  size,
+  margin,
+  nozzle,
+  kind,
+  ...(limits && { limits }),
+});
+
+/** The workshop after a coupon of a printer was tried: its result kept, its fits set, printer and material added if new. */
+export function withResult(workshop: Workshop, printer: Printer, result: FitResult): Workshop {
+  const known = workshop.printers.find((p) => p.name === printer.name) ?? { ...plain(printer), materials: [] };
+  const name = materialName(printer);
+  const material = known.materials.find((m) => m.name === name) ?? { name, fits: {}, results: [] };
+  const gaps = Object.fromEntries(
+    FITS.flatMap((f) => (result.gaps[f] === undefined ? [] : [[f, result.gaps[f]]])),
+  ) as Partial<Record<Fit, number>>;
+  const next = {
+    ...material,
+    fits: mergedFits(material.fits, result.kind, gaps),
+    results: [result, ...material.results].slice(0, 200),
+  };
+  const changed = { ...known, materials: [...known.materials.filter((m) => m.name !== name), next] };
+  return { ...workshop, printers: [...workshop.printers.filter((p) => p.name !== printer.name), changed] };
+}
+
+/** A printer of the workshop as a plan has it, with what is known of a material. */
+export function printerOf(known: WorkshopPrinter, material: string | undefined): Printer {
+  const own = known.materials.find((m) => m.name === material) ?? known.materials[0];
+  const { materials: _, limits, ...rest } = known;
+  return {
+    ...rest,
+    ...(limits && { limits }),
+    ...(own && { material: own.name }),
+    ...(own && Object.keys(own.fits).length > 0 && { fits: own.fits }),
+  } as Printer;
+}

@@ -1,0 +1,312 @@
+import type { Workshop, WorkshopPrinter } from '@gephyra/contract';
+import { FITS, type Fit, gapOf, JOINT_KINDS, type JointKind, MATERIALS, startingFits } from '@gephyra/core';
+import { Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { useWorkshop } from '../../api/use-workshop.ts';
+import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Pick } from '../../ui/pick.tsx';
+import { Rename } from '../../ui/rename.tsx';
+import { printerOf } from './fits.ts';
+import { PRINTERS } from './printers.ts';
+
+const KIND_NAMES: Record<JointKind | 'all', string> = {
+  all: 'all kinds',
+  key: 'key',
+  pin: 'pin',
+  cone: 'cone',
+  dowel: 'dowel',
+  snap: 'snap pin',
+  magnet: 'magnet',
+  lap: 'lap',
+};
+
+/** The workshop's printers: their volume and limits, and by material the fits and what coupons said. */
+export default function PrintersPage() {
+  const { workshop, ready, change } = useWorkshop();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const printer = workshop.printers.find((p) => p.name === chosen) ?? workshop.printers[0] ?? null;
+  const put = (name: string, next: WorkshopPrinter | null): void => {
+    void change((w: Workshop) => {
+      const at = w.printers.findIndex((p) => p.name === name);
+      const list = w.printers.filter((p) => p.name !== name);
+      return { ...w, printers: next ? list.toSpliced(at < 0 ? list.length : at, 0, next) : list };
+    });
+    if (next) setChosen(next.name);
+  };
+  const add = (preset: string): void => {
+    const base = PRINTERS.find((p) => p.name === preset) ?? PRINTERS[3];
+    let name = base.name;
+    for (let n = 2; workshop.printers.some((p) => p.name === name); n++) name = `${base.name} (${n})`;
+    const { size, margin, nozzle, kind } = base;
+    const material = MATERIALS.find((m) => m.kind === kind)!.name;
+    put(name, { name, size, margin, nozzle, kind, materials: [{ name: material, fits: {}, results: [] }] });
+  };
+  return (
+    <div className="min-h-screen bg-paper">
+      <header className="border-rule border-b bg-sheet px-6 py-3">
+        <Link to="/" className="flex w-fit items-center gap-2 font-display font-semibold text-ink-soft hover:text-ink">
+          <img src="/bridge.svg" alt="" width={20} height={20} />
+          <span>Projects</span>
+        </Link>
+        <h1 className="mt-1 text-2xl">Printers and fits</h1>
+      </header>
+      <div className="mx-auto grid max-w-[1180px] grid-cols-[240px_minmax(0,1fr)] gap-6 px-6 py-5">
+        <nav aria-label="Printers">
+          <ul className="flex flex-col">
+            {workshop.printers.map((p) => (
+              <li key={p.name} className="border-rule border-t">
+                <button
+                  type="button"
+                  aria-current={p.name === printer?.name}
+                  className={`flex w-full flex-col px-2.5 py-1.5 text-left ${p.name === printer?.name ? 'border-l-[3px] border-l-lapis bg-lapis-wash/60' : ''}`}
+                  onClick={() => setChosen(p.name)}
+                >
+                  <span className="font-semibold">{p.name}</span>
+                  <span className="num text-[12px] text-ink-soft">{p.size.join(' × ')}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          {ready && workshop.printers.length === 0 && (
+            <p className="mb-3 text-ink-soft">
+              No printer yet. Take one of the usual sizes and change what is different; a coupon's result from a project
+              adds its printer by itself.
+            </p>
+          )}
+          <div className="mt-3 flex items-end gap-1.5">
+            <Pick
+              label="Add a printer"
+              value=""
+              options={[{ value: '', label: 'choose …' }, ...PRINTERS.map((p) => ({ value: p.name, label: p.name }))]}
+              onChange={(name) => name && add(name)}
+            />
+            <Plus size={16} aria-hidden className="mb-1.5 text-ink-soft" />
+          </div>
+        </nav>
+        {printer && <PrinterSheet key={printer.name} printer={printer} put={(next) => put(printer.name, next)} />}
+      </div>
+    </div>
+  );
+}
+
+function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: WorkshopPrinter | null) => void }) {
+  const [material, setMaterial] = useState(printer.materials[0]?.name ?? '');
+  const own = printer.materials.find((m) => m.name === material) ?? printer.materials[0] ?? null;
+  const set = (next: Partial<WorkshopPrinter>): void => put({ ...printer, ...next });
+  const limit = (name: 'least' | 'wall' | 'cover' | 'bridge', value: number): void =>
+    set({ limits: { ...printer.limits, [name]: value } });
+  const known = MATERIALS.filter((m) => m.kind === printer.kind && !printer.materials.some((x) => x.name === m.name));
+  const starting = {
+    least: printer.kind === 'resin' ? 0.4 : printer.nozzle,
+    wall: printer.kind === 'resin' ? 0.8 : 3 * printer.nozzle,
+  };
+  return (
+    <main className="flex flex-col gap-5">
+      <section aria-label="Printer" className="rounded border border-rule bg-sheet p-4">
+        <div className="mb-3 flex items-center justify-between">
+          <Rename
+            value={printer.name}
+            label="Printer name"
+            className="font-display font-semibold text-lg"
+            onCommit={(name) => set({ name })}
+          />
+          <Button look="danger" onClick={() => put(null)}>
+            <Trash2 size={14} aria-hidden /> Remove
+          </Button>
+        </div>
+        <div className="grid grid-cols-5 gap-3">
+          {(['x', 'y', 'z'] as const).map((axis, a) => (
+            <NumberField
+              key={axis}
+              label={`Along ${axis}`}
+              value={printer.size[a]}
+              min={10}
+              max={5000}
+              onCommit={(x) => set({ size: printer.size.map((s, k) => (k === a ? x : s)) as [number, number, number] })}
+            />
+          ))}
+          <NumberField label="Margin" value={printer.margin} min={0} max={100} onCommit={(margin) => set({ margin })} />
+          <NumberField
+            label="Nozzle or finest wall"
+            value={printer.nozzle}
+            min={0.02}
+            max={3}
+            step={0.1}
+            onCommit={(nozzle) => set({ nozzle })}
+          />
+          <Choice
+            label="Kind"
+            value={printer.kind}
+            options={[
+              { value: 'filament', label: 'filament' },
+              { value: 'resin', label: 'resin' },
+            ]}
+            onChange={(kind) => set({ kind })}
+          />
+          <NumberField
+            label="Least wall"
+            value={printer.limits?.least ?? starting.least}
+            min={0.01}
+            max={20}
+            step={0.1}
+            onCommit={(x) => limit('least', x)}
+          />
+          <NumberField
+            label="Wall that holds"
+            value={printer.limits?.wall ?? starting.wall}
+            min={0.01}
+            max={20}
+            step={0.1}
+            onCommit={(x) => limit('wall', x)}
+          />
+          <NumberField
+            label="Magnet cover"
+            value={printer.limits?.cover ?? 0.4}
+            min={0.01}
+            max={20}
+            step={0.1}
+            onCommit={(x) => limit('cover', x)}
+          />
+          <NumberField
+            label="Free roof"
+            value={printer.limits?.bridge ?? 12}
+            min={0.1}
+            max={200}
+            step={1}
+            onCommit={(x) => limit('bridge', x)}
+          />
+        </div>
+      </section>
+      <section aria-label="Fits" className="rounded border border-rule bg-sheet p-4">
+        <div className="mb-3 flex items-end gap-3">
+          <h2 className="grow text-lg">Fits</h2>
+          <div className="w-48">
+            <Pick
+              label="Material"
+              value={own?.name ?? ''}
+              options={printer.materials.map((m) => ({ value: m.name, label: m.name }))}
+              onChange={setMaterial}
+            />
+          </div>
+          <div className="w-48">
+            <Pick
+              label="Add a material"
+              value=""
+              options={[{ value: '', label: 'choose …' }, ...known.map((m) => ({ value: m.name, label: m.name }))]}
+              onChange={(name) => {
+                if (!name) return;
+                set({ materials: [...printer.materials, { name, fits: {}, results: [] }] });
+                setMaterial(name);
+              }}
+            />
+          </div>
+        </div>
+        {own && <FitGrid printer={printer} material={own.name} set={set} />}
+        {own && <Results results={own.results} />}
+      </section>
+    </main>
+  );
+}
+
+/** Gaps per side by kind and fit; what was not tried shows where it begins. */
+function FitGrid({
+  printer,
+  material,
+  set,
+}: {
+  printer: WorkshopPrinter;
+  material: string;
+  set: (next: Partial<WorkshopPrinter>) => void;
+}) {
+  const asPlan = printerOf(printer, material);
+  const own = printer.materials.find((m) => m.name === material)!;
+  const gapIn = (kind: JointKind | 'all', fit: Fit): number =>
+    kind === 'all' ? (asPlan.fits?.all?.[fit] ?? startingFits(printer)[fit]) : gapOf(fit, kind, asPlan);
+  const put = (kind: JointKind | 'all', fit: Fit, gap: number): void => {
+    const next = { ...own, fits: { ...own.fits, [kind]: { ...own.fits[kind], [fit]: gap } } };
+    set({ materials: printer.materials.map((m) => (m.name === material ? next : m)) });
+  };
+  return (
+    <table className="w-full">
+      <caption className="pb-1.5 text-left text-ink-soft">
+        Gap per side in mm. Grey: a value to begin with, until a coupon or you say otherwise.
+      </caption>
+      <thead>
+        <tr className="text-left text-ink-soft text-sm">
+          <th className="py-1 font-normal">Kind</th>
+          {FITS.map((f) => (
+            <th key={f} className="py-1 font-normal">
+              {f}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {(['all', ...JOINT_KINDS.filter((k) => k !== 'lap')] as const).map((kind) => (
+          <tr key={kind} className="border-rule border-t">
+            <th scope="row" className="py-1 pr-3 text-left font-normal">
+              {KIND_NAMES[kind]}
+            </th>
+            {FITS.map((fit) => {
+              const tried = own.fits[kind]?.[fit] !== undefined;
+              return (
+                <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'opacity-60'}`}>
+                  <NumberField
+                    label={`${KIND_NAMES[kind]}, ${fit}`}
+                    hideLabel
+                    value={gapIn(kind, fit)}
+                    min={0}
+                    max={3}
+                    step={0.01}
+                    onCommit={(gap) => put(kind, fit, gap)}
+                  />
+                </td>
+              );
+            })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Results({ results }: { results: WorkshopPrinter['materials'][number]['results'] }) {
+  if (results.length === 0) {
+    return (
+      <p className="mt-3 text-ink-soft">
+        No coupon tried yet. In a project, under Joints, the fits of a joint have a coupon to save and its result to
+        enter.
+      </p>
+    );
+  }
+  return (
+    <>
+      <h3 className="mt-4 mb-1 font-semibold">What coupons said</h3>
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr className="text-left text-ink-soft text-sm">
+            <th className="py-1 font-normal">Day</th>
+            <th className="py-1 font-normal">Kind</th>
+            <th className="py-1 font-normal">Gaps, mm</th>
+            <th className="py-1 font-normal">Note</th>
+          </tr>
+        </thead>
+        <tbody>
+          {results.map((r) => (
+            <tr key={JSON.stringify(r)} className="border-rule border-t">
+              <td className="num py-1">{r.date}</td>
+              <td className="py-1">{KIND_NAMES[r.kind]}</td>
+              <td className="num py-1">
+                {FITS.flatMap((f) => (r.gaps[f] === undefined ? [] : [`${f} ${r.gaps[f]}`])).join(', ')}
+              </td>
+              <td className="py-1">{r.note}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

@@ -1,0 +1,65 @@
+import { fitSetsSchema, JOINT_KINDS, jointSchema, printerSchema } from '@gephyra/core';
+import { z } from 'zod';
+
+const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
+const gap = z.number().min(0).max(3);
+
+/** What a coupon said: which gap was which fit, mm per side. */
+export const fitResult = z.strictObject({
+  /** the day it was tried: 2026-11-23 */
+  date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/),
+  kind: z.enum(['all', ...JOINT_KINDS]),
+  gaps: z.strictObject({
+    press: gap.optional(),
+    snug: gap.optional(),
+    slip: gap.optional(),
+    loose: gap.optional(),
+  }),
+  note: z.string().max(500).default(''),
+});
+
+/** A printer of the workshop, with what is known of its fits by material. */
+export const workshopPrinter = z.strictObject({
+  name,
+  size: printerSchema.shape.size,
+  margin: printerSchema.shape.margin,
+  nozzle: printerSchema.shape.nozzle,
+  kind: printerSchema.shape.kind,
+  limits: printerSchema.shape.limits,
+  materials: z
+    .array(
+      z.strictObject({
+        name,
+        fits: fitSetsSchema.default({}),
+        results: z.array(fitResult).max(200).default([]),
+      }),
+    )
+    .max(40)
+    .default([]),
+});
+
+/** A joint's settings under a name, to be stamped on faces: all but its place. */
+export const jointPreset = z.strictObject({
+  name,
+  joint: z
+    .record(z.string(), z.unknown())
+    .refine(
+      (j) => jointSchema.safeParse({ ...j, id: 'preset', seam: 'preset', at: [0, 0] }).success,
+      'is not a joint that can be built',
+    ),
+});
+
+/** What belongs to the workshop and not to one project. */
+export const workshop = z.strictObject({
+  printers: z.array(workshopPrinter).max(100).default([]),
+  presets: z.array(jointPreset).max(200).default([]),
+});
+
+export const workshopRecord = z.object({ revision: z.number().int(), workshop });
+export const saveWorkshop = z.strictObject({ basedOn: z.number().int(), workshop: z.unknown() });
+
+export type FitResult = z.output<typeof fitResult>;
+export type WorkshopPrinter = z.output<typeof workshopPrinter>;
+export type JointPreset = z.output<typeof jointPreset>;
+export type Workshop = z.output<typeof workshop>;
+export type WorkshopRecord = z.output<typeof workshopRecord>;
