@@ -38,28 +38,31 @@ test('a model becomes checked files: printer, seams, pins, a mended finding, exp
   await expect(shelf).toContainText('3 pieces, 3 fit');
 
   await go(page, 'Joints');
-  const addPin = page.getByRole('button', { name: 'Add a pin' });
   const findings = page.getByRole('list', { name: 'Findings' });
-  const faces = page.getByRole('button', { name: /^A\d to A\d/ });
+  const faces = page.getByRole('list', { name: 'Mating faces' }).getByRole('button', { name: /^A\d to A\d/ });
+  const mind = findings.getByText('Mind.');
   await expect(faces).toHaveCount(2);
-  await addPin.click();
+  await page.getByLabel('Kind to add').selectOption('pin');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await page.getByLabel('Outline').selectOption('round');
   await expect(findings).toContainText('lets the two pieces turn');
-  await page.getByRole('radio', { name: 'hexagon' }).click();
-  await expect(findings).toHaveCount(0);
+  await findings.getByRole('button', { name: 'Make it hexagonal' }).click();
+  await expect(mind).toHaveCount(0);
   await faces.nth(1).click();
-  await addPin.click();
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
   const pin = page.getByRole('button', { name: /^Pin j2 at/ });
   await expect(pin).toBeVisible();
   await page.getByLabel('At u').fill('200');
   await page.getByLabel('At u').press('Enter');
   await expect(findings).toContainText('off every mating face');
   await findings.getByRole('button', { name: /onto the face/ }).click();
-  await expect(findings).toHaveCount(0);
+  await expect(findings.getByText('Stop.')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Nothing to mend' })).toBeVisible();
-  const gap = page.getByLabel('Gap per side');
+  await page.getByRole('radio', { name: 'own', exact: true }).click();
+  const gap = page.getByLabel('Own gap per side');
   await gap.fill('0.25');
   await gap.press('Enter');
-  await expect(page.getByText('Socket', { exact: true }).locator('xpath=following-sibling::dd')).toHaveText('8.50 mm');
+  await expect(page.getByText('Peg 10.00, socket 10.50 mm')).toBeVisible();
   await saved(page);
 
   await go(page, 'Pieces');
@@ -85,10 +88,10 @@ test('a model becomes checked files: printer, seams, pins, a mended finding, exp
     expect(said.status).toBe('NoError');
     sum += said.volume;
   }
-  // two hexagonal pins: 8 mm across flats, 8 deep with half a millimetre of lead-in; sockets wider by the gap, 8.3 deep
+  // two hexagonal pins: 10 mm across flats, 10 deep with half a millimetre of lead-in; sockets wider by the gap, 10.3 deep
   const hexagon = (flats: number): number => (Math.sqrt(3) / 2) * flats ** 2;
-  const peg = hexagon(8) * 7.5 + (0.5 / 3) * (hexagon(8) + hexagon(7) + Math.sqrt(hexagon(8) * hexagon(7)));
-  const expected = volume(meshOf(float)) + 2 * peg - hexagon(8.4) * 8.3 - hexagon(8.5) * 8.3;
+  const peg = hexagon(10) * 9.5 + (0.5 / 3) * (hexagon(10) + hexagon(9) + Math.sqrt(hexagon(10) * hexagon(9)));
+  const expected = volume(meshOf(float)) + 2 * peg - hexagon(10.4) * 10.3 - hexagon(10.5) * 10.3;
   expect(Math.abs(sum / expected - 1)).toBeLessThan(1e-6);
 });
 
@@ -205,8 +208,8 @@ test('everything is within reach of the keyboard: stations, palette, help, pins'
   await expect(page.getByRole('heading', { name: 'Seams', level: 1 })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Pieces' })).toContainText('2 pieces');
   await page.keyboard.press('3');
-  await page.getByRole('button', { name: 'Add a pin' }).press('Enter');
-  const pin = page.getByRole('button', { name: /^Pin j1 at/ });
+  await page.getByRole('button', { name: 'Add', exact: true }).press('Enter');
+  const pin = page.getByRole('button', { name: /^Key j1 at/ });
   await pin.focus();
   const before = await pin.getAttribute('aria-label');
   await pin.press('Shift+ArrowRight');

@@ -11,6 +11,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS },
+    actionTimeout: 30_000,
     trace: 'off',
   },
 });

@@ -78,7 +78,7 @@ export function helpFor(face: MatingFace): FaceHelp {
   const { thickness } = stripOf(face.region);
   const thin = thickness < THIN;
   return {
-    room: roomField(face.region, 0.25, 130),
+    room: roomField(face.region, 0.25, thin ? 420 : 130),
     axis: symmetryAxis(face.region),
     middle: thin ? Float64Array.from(midWall(face.region, 1).flatMap((p) => [...p.at])) : new Float64Array(0),
     thickness,

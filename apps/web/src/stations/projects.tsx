@@ -97,6 +97,9 @@ export default function ProjectsPage() {
         <div className="mx-auto flex h-[72px] max-w-6xl items-center gap-4 px-6">
           <Mark />
           <p className="grow text-ink-soft">Big props, cut to fit the printer, and back together in one way only.</p>
+          <Link to="/printers" className="text-lapis underline underline-offset-2">
+            Printers and fits
+          </Link>
           <Button look="main" onClick={() => picker.current?.click()}>
             <Upload size={15} aria-hidden /> Bring in a model
           </Button>

@@ -1,3 +1,5 @@
+import { useId } from 'react';
+
 interface Props<T extends string> {
   readonly label: string;
   readonly value: T;
@@ -8,10 +10,14 @@ interface Props<T extends string> {
 
 /** One of several words, as a list that opens. */
 export function Pick<T extends string>({ label, value, options, hideLabel, onChange }: Props<T>) {
+  const id = useId();
   return (
-    <label className="block min-w-0 grow">
-      <span className={hideLabel ? 'sr-only' : 'mb-0.5 block text-ink-soft text-sm'}>{label}</span>
+    <div className="min-w-0 grow">
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-ink-soft text-sm'}>
+        {label}
+      </label>
       <select
+        id={id}
         className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
         value={value}
         onChange={(e) => onChange(e.target.value as T)}
@@ -22,6 +28,6 @@ export function Pick<T extends string>({ label, value, options, hideLabel, onCha
           </option>
         ))}
       </select>
-    </label>
+    </div>
   );
 }

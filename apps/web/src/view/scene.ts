@@ -300,7 +300,7 @@ export class Scene {
       const length = 0.35 * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
       group.position.set(...slide.way).multiplyScalar(slide.moves.includes(key) ? slide.share * length : 0);
     } else if (book) {
-      const turn = key === book.pieces[0] ? -book.angle : book.angle;
+      const turn = key === book.pieces[0] ? book.angle : -book.angle;
       const hinge = new THREE.Vector3(...book.hinge);
       group.quaternion.setFromAxisAngle(new THREE.Vector3(...book.axis), turn);
       group.position.copy(hinge).sub(hinge.clone().applyQuaternion(group.quaternion));
@@ -312,6 +312,7 @@ export class Scene {
     const key = book ? book.pieces.join(' ') : '';
     if (key === this.bookShown) return;
     this.bookShown = key;
+    this.ground.visible = book === null;
     if (!book) {
       this.look('corner');
       return;
@@ -452,11 +453,13 @@ export class Scene {
     this.renderer.render(this.scene, this.camera);
     this.canvas.dataset.settled = String(this.pieces.size > 0);
     const { clientWidth: w, clientHeight: h } = this.canvas;
-    const labels = [...this.furniture.labels, ...this.staffLabels].flatMap(({ text, at, kind }): Label[] => {
-      const q = at.clone().project(this.camera);
-      if (Math.abs(q.x) > 1.05 || Math.abs(q.y) > 1.05 || q.z > 1) return [];
-      return [{ text, kind, x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h }];
-    });
+    const labels = [...this.furniture.labels, ...(this.ground.visible ? this.staffLabels : [])].flatMap(
+      ({ text, at, kind }): Label[] => {
+        const q = at.clone().project(this.camera);
+        if (Math.abs(q.x) > 1.05 || Math.abs(q.y) > 1.05 || q.z > 1) return [];
+        return [{ text, kind, x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h }];
+      },
+    );
     const distance = this.camera.position.distanceTo(this.controls.target);
     const pixelsPerMm = h / (2 * distance * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)));
     this.onLabels(labels, pixelsPerMm);

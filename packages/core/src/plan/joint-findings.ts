@@ -84,7 +84,7 @@ export function jointFindings(
       m.edge < 0
         ? `The ${name} breaks through the edge of the mating face.`
         : `Only ${mm(m.edge)} stay between the ${name} and the edge of the mating face.`,
-      { value: m.edge, limit: limits.warn, mend: edgeMend(joint, m, limits.warn, context) ?? remove },
+      { value: m.edge, limit: limits.warn, mend: edgeMend(joint, m, limits.warn, context, true) ?? remove },
     );
   } else {
     for (const side of [0, 1] as const) {
@@ -104,7 +104,7 @@ export function jointFindings(
         { value: wall, limit: limits.warn, mend: mend ?? (stop ? remove : undefined), where: { ...full, piece } },
       );
     }
-    if (m.edge < limits.warn - EASE) {
+    if (m.edge < limits.warn - EASE && Math.min(...m.walls) >= limits.warn - EASE) {
       say('joint.thin', 'warn', `The wall round the socket is ${mm(m.edge)}; ${mm(limits.warn)} would hold.`, {
         value: m.edge,
         limit: limits.warn,
@@ -112,7 +112,7 @@ export function jointFindings(
       });
     }
   }
-  if (!m.overlap && m.root < limits.warn - EASE) {
+  if (!m.overlap && m.edge >= limits.stop - EASE && m.root < limits.warn - EASE) {
     const stop = m.root < limits.stop - EASE;
     say('joint.root', stop ? 'stop' : 'warn', `Only ${mm(m.root)} of material lie under the foot of the ${name}.`, {
       where: { ...full, piece: m.own },

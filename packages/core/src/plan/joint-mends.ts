@@ -51,7 +51,7 @@ export function edgeMend(
     const moved: Joint = { ...joint, at: place.toSource([nu, nv]) };
     const { form } = formJoint(moved, place, context.map, context.plan.printer);
     if ([...form.own, ...form.other].some((stack) => outlineRoom(face.region, stack.rings[0].loop) < wanted)) continue;
-    if (deep && !holds(moved, context)) continue;
+    if (deep && k < 40 && !holds(moved, context)) continue;
     return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
   }
   const size = Math.floor((pole.distance - wanted - m.formed.gap) * 2 * 0.86 * 10) / 10;

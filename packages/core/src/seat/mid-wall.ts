@@ -21,13 +21,14 @@ export function stripOf(region: FlatRegion): { thickness: number; length: number
 }
 
 /**
- * Places in the middle of a wall, in their order along its outer outline: from points every `step` mm straight across to
- * the other side.
+ * Places in the middle of a wall, in their order along it: from points every `step` mm of its outer outline straight across
+ * to the other side. A strip is walked along both of its sides; what lies where a place is already is left out.
  */
 export function midWall(region: FlatRegion, step: number): WallPlace[] {
   const { outer2: l } = region;
   const loops = [l, ...region.holes2];
-  const out: WallPlace[] = [];
+  const usual = stripOf(region).thickness;
+  const found: WallPlace[] = [];
   let along = 0;
   let next = step / 2;
   for (let i = 0; i < l.length; i += 2) {
@@ -40,13 +41,23 @@ export function midWall(region: FlatRegion, step: number): WallPlace[] {
       const [u, v] = [l[i] + dx * s, l[i + 1] + dy * s];
       // the inside is on the left
       const thickness = across(loops, u, v, -dy / length, dx / length);
-      if (!Number.isFinite(thickness)) continue;
+      // at the end of a strip the way across is the way along
+      if (thickness > 2.5 * usual) continue;
       const at: [number, number] = [u - (dy / length) * (thickness / 2), v + (dx / length) * (thickness / 2)];
-      out.push({ at, thickness, along: next });
+      if (found.some((p) => Math.hypot(p.at[0] - at[0], p.at[1] - at[1]) < 0.7 * step)) continue;
+      found.push({ at, thickness, along: next });
     }
     along += length;
   }
-  return out;
+  return inLine(found, 4 * step);
+}
+
+/** A walk that began in the middle of a strip comes back to its start and goes on to the other end: put before it, turned. */
+function inLine(places: readonly WallPlace[], far: number): WallPlace[] {
+  const gap = (a: WallPlace, b: WallPlace): number => Math.hypot(a.at[0] - b.at[0], a.at[1] - b.at[1]);
+  const jump = places.findIndex((p, i) => i > 0 && gap(p, places[i - 1]) > far);
+  if (jump < 0) return [...places];
+  return [...places.slice(jump).reverse(), ...places.slice(0, jump)];
 }
 
 /** Distance along a direction to the first edge, not counting the one it starts on. */

@@ -7,7 +7,7 @@ import { jointSize, jointTitle } from './kinds.ts';
 interface Props {
   readonly open: string | null;
   readonly selected: string | null;
-  readonly troubled: ReadonlySet<string>;
+  readonly troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   readonly onFace: (id: string) => void;
   readonly onJoint: (id: string) => void;
 }
@@ -43,7 +43,7 @@ export function FaceList({ open, selected, troubled, onFace, onJoint }: Props) {
           <ul>
             {adrift.map((j) => (
               <li key={j.id}>
-                <JointRow joint={j} selected={j.id === selected} troubled onSelect={() => onJoint(j.id)} />
+                <JointRow joint={j} selected={j.id === selected} trouble="stop" onSelect={() => onJoint(j.id)} />
               </li>
             ))}
           </ul>
@@ -64,7 +64,7 @@ function FaceRow({
   face: FaceView;
   open: boolean;
   selected: string | null;
-  troubled: ReadonlySet<string>;
+  troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   onFace: () => void;
   onJoint: (id: string) => void;
 }) {
@@ -108,7 +108,7 @@ function FaceRow({
               <JointRow
                 joint={j}
                 selected={j.id === selected}
-                troubled={troubled.has(j.id)}
+                trouble={troubled.get(j.id) ?? null}
                 onSelect={() => onJoint(j.id)}
               />
             </li>
@@ -122,12 +122,12 @@ function FaceRow({
 function JointRow({
   joint,
   selected,
-  troubled,
+  trouble,
   onSelect,
 }: {
   joint: JointView;
   selected: boolean;
-  troubled: boolean;
+  trouble: 'stop' | 'warn' | null;
   onSelect: () => void;
 }) {
   const { plan } = useProject();
@@ -143,8 +143,9 @@ function JointRow({
       <span className="truncate">
         {joint.id} {jointTitle(own)}
       </span>{' '}
-      <span className={`num whitespace-nowrap text-[12px] ${troubled && !selected ? 'text-stop' : ''}`}>
-        {troubled ? 'mend' : jointSize(own)}
+      <span className="whitespace-nowrap">
+        {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word} </span>}
+        <span className="num text-[12px]">{jointSize(own)}</span>
       </span>
     </button>
   );

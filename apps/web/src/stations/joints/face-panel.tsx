@@ -33,7 +33,7 @@ export function FacePanel({
   face: FaceView;
   joints: readonly JointView[];
   selected: string | null;
-  troubled: ReadonlySet<string>;
+  troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   help: FaceHelp | null;
   live: JointView | null;
   opened: Opened;
@@ -46,11 +46,12 @@ export function FacePanel({
   const { view } = useProject();
   const [seen, setSeen] = useState<'0' | '1' | 'both'>('0');
   const [heat, setHeat] = useState(true);
+  const [near, setNear] = useState(false);
   const codes = face.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?');
   const way = view?.ways.find((w) => w.faces.includes(face.id)) ?? null;
   const shear = joints.filter((j) => j.built).reduce((sum, j) => sum + j.shear, 0);
   const taken = joints.reduce((sum, j) => sum + Math.max(0, ...[...j.own, ...j.other].map((o) => areaOf(o.loop))), 0);
-  const common = { face, joints, selected, troubled, help, heat, live, onSelect, onPlace, onMove, onMoving };
+  const common = { face, joints, selected, troubled, help, heat, near, live, onSelect, onPlace, onMove, onMoving };
   const sides: (0 | 1)[] = seen === 'both' ? [0, 1] : [seen === '0' ? 0 : 1];
   return (
     <Part title="Mating face" note={`${codes[0]} to ${codes[1]}`}>
@@ -80,6 +81,9 @@ export function FacePanel({
         </div>
         <label className="flex h-[30px] items-center gap-1.5">
           <input type="checkbox" checked={heat} onChange={(e) => setHeat(e.target.checked)} /> Room
+        </label>
+        <label className="flex h-[30px] items-center gap-1.5">
+          <input type="checkbox" checked={near} onChange={(e) => setNear(e.target.checked)} /> Near
         </label>
       </div>
       <p className="num mt-2 text-[13px] text-ink-soft">

@@ -14,10 +14,12 @@ interface Props {
   readonly joints: readonly JointView[];
   readonly selected: string | null;
   /** joints with a stop or a warning */
-  readonly troubled: ReadonlySet<string>;
+  readonly troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   readonly help: FaceHelp | null;
   readonly heat: boolean;
   readonly small?: boolean;
+  /** looked at from near: round the chosen joint, or the roomiest place */
+  readonly near: boolean;
   /** what was measured of the joint that is being moved */
   readonly live: JointView | null;
   readonly onSelect: (id: string) => void;
@@ -44,7 +46,14 @@ export function MatingFaceView(props: Props) {
   const loops = useMemo(() => [face.outer, ...face.holes], [face]);
   const path = useMemo(() => pathOf(loops), [loops]);
   const bands = useMemo(() => (heat && help ? heatBands(help.room, sign) : []), [heat, help, sign]);
-  const box = useMemo(() => boxOf(face.outer), [face]);
+  const whole = useMemo(() => boxOf(face.outer), [face]);
+  const chosen = joints.find((j) => j.id === selected);
+  const [nu, nv] = chosen ? [chosen.u, chosen.v] : [props.face.pole.u, props.face.pole.v];
+  const reach = Math.max(4 * (chosen ? radius(chosen.other[0].loop, chosen) : 0), 3 * props.face.pole.distance, 4);
+  const box =
+    props.near && 2 * reach < Math.max(whole.x1 - whole.x0, whole.y1 - whole.y0)
+      ? { x0: sign * nu - reach, x1: sign * nu + reach, y0: nv - reach, y1: nv + reach }
+      : whole;
   const span = Math.max(box.x1 - box.x0, box.y1 - box.y0);
   const rim = span * 0.07;
   const px = (span + 2 * rim) / (props.small ? 140 : 292);
@@ -117,8 +126,8 @@ export function MatingFaceView(props: Props) {
       {help?.axis && <Axis axis={help.axis} sign={sign} span={span} px={px} />}
       {joints.map((j) => {
         const at = moving?.id === j.id ? moving : j;
-        const bad = live?.id === j.id ? !live.built : troubled.has(j.id);
-        const colour = bad ? 'var(--color-stop)' : 'var(--color-lapis)';
+        const trouble = live?.id === j.id ? (live.built ? undefined : 'stop') : troubled.get(j.id);
+        const colour = `var(--color-${trouble ?? 'lapis'})`;
         const shift = `translate(${sign * (at.u - j.u)} ${-(at.v - j.v)})`;
         const mine = j.male === face.pieces[side] ? j.own : j.other;
         const theirs = mine === j.own ? j.other : j.own;

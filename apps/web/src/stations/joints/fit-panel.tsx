@@ -1,5 +1,6 @@
 import { FITS, type Fit, gapOf, type Joint, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { useWorkshop } from '../../api/use-workshop.ts';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
@@ -9,7 +10,7 @@ import { Pick } from '../../ui/pick.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { useToasts } from '../../ui/toasts.tsx';
 import { Part } from '../panels.tsx';
-import { mergedFits, withResult } from '../printers/fits.ts';
+import { materialName, mergedFits, withResult } from '../printers/fits.ts';
 import { kindLabel, presetOf } from './kinds.ts';
 
 /** The fits that hold for this project's printer, a coupon to find better ones, and a slice of the real seam. */
@@ -32,10 +33,33 @@ export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint 
           }
         />
         <FitTable printer={printer} kind={joint?.kind ?? 'pin'} />
+        <FromWorkshop />
       </Part>
       <CouponPart joint={joint} />
       {face && <Rehearsal face={face} joint={joint} />}
     </>
+  );
+}
+
+/** The workshop may know this printer better than the project does. */
+function FromWorkshop() {
+  const { plan, change } = useProject();
+  const { workshop } = useWorkshop();
+  const { printer } = plan;
+  const known = workshop.printers.find((p) => p.name === printer.name);
+  const fits = known?.materials.find((m) => m.name === materialName(printer))?.fits;
+  const news = fits && Object.keys(fits).length > 0 && JSON.stringify(fits) !== JSON.stringify(printer.fits ?? {});
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-2">
+      {news && (
+        <Button onClick={() => change('Fits of the workshop', { do: 'set', set: { printer: { ...printer, fits } } })}>
+          Take the workshop’s fits
+        </Button>
+      )}
+      <Link to="/printers" className="text-lapis underline underline-offset-2">
+        Printers and fits
+      </Link>
+    </p>
   );
 }
 

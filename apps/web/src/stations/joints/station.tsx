@@ -44,9 +44,14 @@ export default function JointsStation() {
   const { live, moving } = useLive();
   useOpenedView(face, opened);
   const here = view?.joints.filter((j) => face && j.face === face.id) ?? [];
-  const troubled = new Set(
-    view?.findings.filter((f) => f.where.joint && f.severity !== 'note').map((f) => f.where.joint!),
-  );
+  const troubled = useMemo(() => {
+    const worst = new Map<string, 'stop' | 'warn'>();
+    for (const { where, severity } of view?.findings ?? []) {
+      if (!where.joint || severity === 'note') continue;
+      if (severity === 'stop' || !worst.has(where.joint)) worst.set(where.joint, severity);
+    }
+    return worst;
+  }, [view]);
 
   const add = (target: FaceView, u: number, v: number): void => {
     const id = freeId('j', plan.joints);
@@ -199,7 +204,7 @@ function Refit() {
           setLeft(found?.left ?? []);
         }}
       >
-        Make them smaller
+        {stopped.size === 1 ? 'Make it smaller' : 'Make them smaller'}
       </Button>
       {left.length > 0 && <p className="mt-1.5 text-stop">No size would hold for {left.join(', ')}.</p>}
     </section>

@@ -1,8 +1,10 @@
 import { type Plan, usableSize } from '@gephyra/core';
+import { useWorkshop } from '../../api/use-workshop.ts';
 import { useProject } from '../../plan/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../panels.tsx';
+import { printerOf } from '../printers/fits.ts';
 import { PRINTERS } from '../printers/printers.ts';
 
 const AXES = ['x', 'y', 'z'] as const;
@@ -63,7 +65,10 @@ export function Lengths() {
 export function PrinterFields() {
   const { plan, change } = useProject();
   const { printer } = plan;
-  const preset = PRINTERS.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
+  const { workshop } = useWorkshop();
+  const own = workshop.printers.map((p) => printerOf(p, undefined));
+  const list = [...own, ...PRINTERS.filter((p) => !own.some((o) => o.name === p.name))];
+  const preset = list.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
   const set = (label: string, next: Partial<Plan['printer']>): void =>
     change(label, { do: 'set', set: { printer: { ...printer, ...next } } });
   return (
@@ -74,12 +79,12 @@ export function PrinterFields() {
           className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
           value={preset?.name ?? 'own'}
           onChange={(e) => {
-            const chosen = PRINTERS.find((p) => p.name === e.target.value);
-            if (chosen) set(`Printer ${chosen.name}`, chosen);
+            const chosen = list.find((p) => p.name === e.target.value);
+            if (chosen) change(`Printer ${chosen.name}`, { do: 'set', set: { printer: chosen } });
             else set('Own printer', { name: 'Own printer' });
           }}
         >
-          {PRINTERS.map((p) => (
+          {list.map((p) => (
             <option key={p.name} value={p.name}>
               {p.name}: {p.size.join(' × ')}
             </option>
