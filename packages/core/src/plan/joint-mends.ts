@@ -1,4 +1,4 @@
-import { outlineRoom, poleOf } from '../joints/index.ts';
+import { outlineRoom, poleOf, STOCKS, type Stock } from '../joints/index.ts';
 import type { MatingFace } from './faces.ts';
 import { type Mend, mm } from './findings.ts';
 import { formJoint, kindName } from './joint-form.ts';
@@ -128,7 +128,7 @@ export function sizeFields(joint: Joint, size: number): Record<string, unknown> 
     case 'cone':
       return { diameter: size, tip: Math.min(joint.tip, size / 2) };
     case 'dowel':
-      return joint.stock === 'printed' ? { diameter: size } : null;
+      return stockFields(joint.stock, size);
     case 'snap':
       return size < 3
         ? null
@@ -136,6 +136,14 @@ export function sizeFields(joint: Joint, size: number): Record<string, unknown> 
     case 'magnet':
       return null;
   }
+}
+
+/** Bought rods come in a few diameters: the thickest that is no thicker. */
+function stockFields(stock: Stock, size: number): Record<string, unknown> | null {
+  const sizes: readonly number[] = STOCKS.find((s) => s.stock === stock)?.diameters ?? [];
+  if (sizes.length === 0) return { diameter: size };
+  const thickest = sizes.filter((d) => d <= size).at(-1);
+  return thickest === undefined ? null : { diameter: thickest };
 }
 
 /** The fields that make a joint as deep as `depth` and keep it sound. */

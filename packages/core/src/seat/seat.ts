@@ -72,6 +72,8 @@ interface Ground {
   readonly count: number;
   /** places in their order along a wall */
   readonly inOrder: boolean;
+  /** of the wall, mm */
+  readonly length: number;
 }
 
 class Seater {
@@ -155,7 +157,7 @@ class Seater {
         (p) => p.thickness / 2 >= need - 1e-6,
       );
       const count = Math.max(2, Math.min(60, Math.round(shape.strip.length / spacing)));
-      return { points: places.map((p) => p.at), count, inOrder: true };
+      return { points: places.map((p) => p.at), count, inOrder: true, length: shape.strip.length };
     }
     const field = roomField(face.region, Math.max(shape.pole.distance / 12, 0.2), 160);
     // with a little to spare where there is plenty
@@ -170,7 +172,7 @@ class Seater {
     points.push([shape.pole.u, shape.pole.v]);
     if (axis) for (const p of [...points]) points.push(onLine(axis, p, field.cell));
     const count = Math.max(2, Math.min(6, Math.round(Math.sqrt(face.area / 100) / 3.2)));
-    return { points: thinned(points, 500), count, inOrder: false };
+    return { points: thinned(points, 500), count, inOrder: false, length: 0 };
   }
 
   /** Tries to place as many joints of a size as the ground wants; nothing is kept yet. */
@@ -205,13 +207,15 @@ class Seater {
     };
     if (ground.inOrder) {
       const n = ground.count;
-      const { points } = ground;
+      const points = axis ? fromAxis(axis, ground.points) : ground.points;
+      const clear = Math.max(apart, (0.6 * ground.length) / n);
       for (let k = 0; k < n; k++) {
-        // evenly along the wall; beside its place when it does not hold there
+        // evenly along the wall; beside its place when it does not hold there, unless its mirror image has it already
         const middle = Math.floor(((k + 0.5) * points.length) / n);
+        if (points[middle] && !free(points[middle], at, clear)) continue;
         const most = Math.floor(points.length / n / 3);
         for (let s = 0; s <= most; s = Math.max(s + 1, Math.floor(s * 1.6))) {
-          const near = [middle + s, middle - s].map((i) => points[i]).find((p) => p && free(p, at, apart) && put(p));
+          const near = [middle + s, middle - s].map((i) => points[i]).find((p) => p && free(p, at, clear) && put(p));
           if (near) break;
         }
       }
@@ -429,6 +433,16 @@ function thinned(points: readonly Point[], most: number): Point[] {
 function onLine(line: AxisLine, p: Point, near: number): [number, number] {
   const q = reflected(line, p);
   return distance(p, q) < near ? [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2] : [p[0], p[1]];
+}
+
+/** Places along a closed wall, begun where it crosses an axis of symmetry, so that even steps are symmetric too. */
+function fromAxis(line: AxisLine, points: readonly Point[]): readonly Point[] {
+  const closed =
+    points.length > 2 && distance(points[0], points[points.length - 1]) < 4 * distance(points[0], points[1]);
+  if (!closed) return points;
+  const off = points.map((p) => distance(p, reflected(line, p)));
+  const start = off.indexOf(Math.min(...off));
+  return [...points.slice(start), ...points.slice(0, start)];
 }
 
 /** A point and its mirror image; one that is too near the line for both goes onto it. */
