@@ -84,7 +84,10 @@ test('the lantern gets keys; one is moved until it breaks through, and mended', 
   }
   await expect(findings.getByText('Stop.').first()).toBeVisible();
   await expect(findings).toContainText(/breaks through the edge|stay between the key and the edge/);
-  await findings.getByRole('button', { name: /^Move it .* inward/ }).first().click();
+  await findings
+    .getByRole('button', { name: /^Move it .* inward/ })
+    .first()
+    .click();
   await expect(findings.getByText('Stop.')).toHaveCount(0);
   await saved(page);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();

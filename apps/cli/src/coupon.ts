@@ -67,7 +67,9 @@ function sizesOf(kind: string, across: number, depth: number): CouponWish['joint
       return { kind, diameter: across, depth: Math.max(depth, 2 * across), slot: across / 5 };
     case 'magnet':
       return { kind, diameter: across, thickness: 3 };
+    case 'lap':
+      return { kind, lip: Math.min(across, 1.2), depth };
     default:
-      throw new GephyraError('usage', '--kind is one of pin, key, cone, dowel, snap, magnet.');
+      throw new GephyraError('usage', '--kind is one of pin, key, cone, dowel, snap, magnet, lap.');
   }
 }

@@ -10,6 +10,7 @@ import {
   type Finding,
   type Joint,
   type JointInput,
+  lapOutline,
   type MatingFace,
   type Mirror,
   midWall,
@@ -30,8 +31,11 @@ import {
 import { zipSync } from 'fflate';
 import type { JointView } from './types.ts';
 
-export function jointView(j: PlacedJoint): JointView {
+export function jointView(j: PlacedJoint, faces: readonly MatingFace[]): JointView {
   const outlines = (stacks: PlacedJoint['form']['own']) => stacks.map((s) => ({ kind: s.kind, loop: s.rings[0].loop }));
+  const face = j.lap && faces.find((f) => f.id === j.face);
+  const strip = (kind: 'male' | 'socket', side: 'lip' | 'rebate') =>
+    j.lap && face ? [{ kind, loop: lapOutline(j.lap, side, face) }] : null;
   return {
     id: j.id,
     kind: j.kind,
@@ -49,8 +53,8 @@ export function jointView(j: PlacedJoint): JointView {
     built: j.built,
     depths: j.form.depths,
     shear: j.form.shear,
-    own: outlines(j.form.own),
-    other: outlines(j.form.other),
+    own: strip('male', 'lip') ?? outlines(j.form.own),
+    other: strip('socket', 'rebate') ?? outlines(j.form.other),
   };
 }
 
@@ -60,7 +64,7 @@ export function checkJoint(e: Evaluation, joint: Joint): { view: JointView | nul
   for (const m of e.measured) if (m.joint.id !== joint.id) occupy(placing.occupancy, m.occupants);
   const findings = placeJoint(joint, e.context, placing);
   const [placed] = placing.placed;
-  return { view: placed ? jointView(placed) : null, findings };
+  return { view: placed ? jointView(placed, e.faces) : null, findings };
 }
 
 /** What helps to place joints on a face. */

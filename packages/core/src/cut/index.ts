@@ -1,3 +1,4 @@
+export { besideLoop, besidePath } from './beside.ts';
 export { type CapLoops, type Cell, cellOf } from './cell.ts';
 export { commonRegions } from './common.ts';
 export { type Cut, cutCells } from './cut.ts';

@@ -1,112 +1,114 @@
-import type { Frame, Loop2 } from '../cut/index.ts';
-import { BLOCK, type Blocks, dot, type Vec3 } from '../mesh/index.ts';
+import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
+import { BLOCK, type Blocks, type Box, blocksNear } from '../mesh/index.ts';
 
 /**
  * How much material lies under an outline on a plane: the least distance from the plane to the mesh inside the column that
- * goes from the outline towards `direction` (+1 along the normal), mm; infinite when nothing is met. Exact: triangles are
+ * goes from the outline towards `direction` (+1 along the normal), mm; `limit` when nothing is met before. Exact: triangles are
  * clipped by the column's sides. What lies within `skip` mm of the plane does not count (the cut face's own rim).
  *
  *   ---[____]---  plane
  *      |    |
  *      |   /|   <- least height
  */
-export function columnDepth(frame: Frame, outline: Loop2, direction: 1 | -1, blocks: Blocks, skip = 1e-6): number {
-  const { boxes, order, mesh } = blocks;
-  const column = columnOf(frame, outline, direction, skip);
-  let best = Infinity;
-  for (let b = 0; b < boxes.length / 6; b++) {
-    if (missesColumn(boxes, b * 6, frame, column.reach, column.inward, best)) continue;
-    const end = Math.min(order.length, (b + 1) * BLOCK);
-    for (let i = b * BLOCK; i < end; i++) best = column.lowest(mesh.positions, mesh.triangles, order[i] * 3, best);
+export function columnDepth(
+  frame: Frame,
+  outline: Loop2,
+  direction: 1 | -1,
+  blocks: Blocks,
+  limit: number,
+  skip = 1e-6,
+): number {
+  const { order, mesh } = blocks;
+  const column = new Column(frame, outline, direction, skip);
+  let best = limit;
+  for (const { block } of blocksNear(blocks, column.box(limit), 1e-9)) {
+    const end = Math.min(order.length, (block + 1) * BLOCK);
+    for (let i = block * BLOCK; i < end; i++) best = column.lowest(mesh.positions, mesh.triangles, order[i] * 3, best);
   }
   return best;
 }
 
-/** The same over a plain list of triangles, three vertex indices each. */
+/** The same under a plain list of triangles, three vertex indices each. */
 export function columnToTriangles(
   frame: Frame,
   outline: Loop2,
   direction: 1 | -1,
   p: Float64Array,
   t: Uint32Array,
+  limit: number,
   skip = 1e-6,
 ): number {
-  const column = columnOf(frame, outline, direction, skip);
-  let best = Infinity;
+  const column = new Column(frame, outline, direction, skip);
+  let best = limit;
   for (let k = 0; k < t.length; k += 3) best = column.lowest(p, t, k, best);
   return best;
 }
 
-function columnOf(frame: Frame, outline: Loop2, direction: 1 | -1, skip: number) {
-  const { origin: o, u, v, normal } = frame;
-  const inward: Vec3 = [normal[0] * direction, normal[1] * direction, normal[2] * direction];
-  const reach = spanOf(outline);
-  const lowest = (p: Float64Array, t: Uint32Array, k: number, limit: number): number => {
-    const corners: number[][] = [];
-    let highest = -Infinity;
-    for (let c = 0; c < 3; c++) {
-      const q = t[k + c] * 3;
-      const d: Vec3 = [p[q] - o[0], p[q + 1] - o[1], p[q + 2] - o[2]];
-      corners.push([dot(d, u), dot(d, v), dot(d, inward)]);
-      highest = Math.max(highest, corners[c][2]);
+/** Works in the plane's (u, v) and the height above it. */
+class Column {
+  private u0 = Infinity;
+  private v0 = Infinity;
+  private u1 = -Infinity;
+  private v1 = -Infinity;
+  /** of the triangle at hand */
+  private readonly q = new Float64Array(9);
+
+  constructor(
+    private readonly frame: Frame,
+    private readonly outline: Loop2,
+    private readonly direction: 1 | -1,
+    private readonly skip: number,
+  ) {
+    for (let i = 0; i < outline.length; i += 2) {
+      this.u0 = Math.min(this.u0, outline[i]);
+      this.u1 = Math.max(this.u1, outline[i]);
+      this.v0 = Math.min(this.v0, outline[i + 1]);
+      this.v1 = Math.max(this.v1, outline[i + 1]);
     }
-    if (highest <= skip || Math.min(corners[0][2], corners[1][2], corners[2][2]) >= limit) return limit;
-    if (apart(corners, reach)) return limit;
-    let best = limit;
-    for (const [, , h] of clipped(corners, outline)) if (h > skip && h < best) best = h;
-    return best;
-  };
-  return { inward, reach, lowest };
-}
-
-type Span = readonly [number, number, number, number];
-
-function spanOf(l: Loop2): Span {
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < l.length; i += 2) {
-    u0 = Math.min(u0, l[i]);
-    u1 = Math.max(u1, l[i]);
-    v0 = Math.min(v0, l[i + 1]);
-    v1 = Math.max(v1, l[i + 1]);
   }
-  return [u0, v0, u1, v1];
-}
 
-function apart(corners: readonly number[][], [u0, v0, u1, v1]: Span): boolean {
-  return (
-    corners.every((c) => c[0] < u0) ||
-    corners.every((c) => c[0] > u1) ||
-    corners.every((c) => c[1] < v0) ||
-    corners.every((c) => c[1] > v1)
-  );
-}
-
-/** Whether a box keeps out of the column up to the height that still counts. */
-function missesColumn(
-  boxes: Float64Array,
-  k: number,
-  f: Frame,
-  [u0, v0, u1, v1]: Span,
-  n: Vec3,
-  best: number,
-): boolean {
-  const range = (axis: Vec3): [number, number] => {
-    let low = 0;
-    let high = 0;
-    for (let a = 0; a < 3; a++) {
-      const x = axis[a] * (boxes[k + a] - f.origin[a]);
-      const y = axis[a] * (boxes[k + 3 + a] - f.origin[a]);
-      low += Math.min(x, y);
-      high += Math.max(x, y);
+  /** The box of the column up to a height. */
+  box(height: number): Box {
+    const min: [number, number, number] = [Infinity, Infinity, Infinity];
+    const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+    for (const u of [this.u0, this.u1]) {
+      for (const v of [this.v0, this.v1]) {
+        for (const h of [0, height]) {
+          const x = fromFrame(this.frame, u, v, h * this.direction);
+          for (let a = 0; a < 3; a++) {
+            min[a] = Math.min(min[a], x[a]);
+            max[a] = Math.max(max[a], x[a]);
+          }
+        }
+      }
     }
-    return [low, high];
-  };
-  const [a0, a1] = range(f.u);
-  if (a0 > u1 || a1 < u0) return true;
-  const [b0, b1] = range(f.v);
-  if (b0 > v1 || b1 < v0) return true;
-  const [h0, h1] = range(n);
-  return h1 < 0 || h0 >= best;
+    return { min, max };
+  }
+
+  /** The least height of a triangle inside the column where it is less than `limit`, else `limit`. */
+  lowest(p: Float64Array, t: Uint32Array, k: number, limit: number): number {
+    const { q } = this;
+    const { origin: o, u, v, normal: n } = this.frame;
+    for (let c = 0; c < 3; c++) {
+      const i = t[k + c] * 3;
+      const x = p[i] - o[0];
+      const y = p[i + 1] - o[1];
+      const z = p[i + 2] - o[2];
+      q[c * 3] = x * u[0] + y * u[1] + z * u[2];
+      q[c * 3 + 1] = x * v[0] + y * v[1] + z * v[2];
+      q[c * 3 + 2] = (x * n[0] + y * n[1] + z * n[2]) * this.direction;
+    }
+    if (q[2] <= this.skip && q[5] <= this.skip && q[8] <= this.skip) return limit;
+    if (q[2] >= limit && q[5] >= limit && q[8] >= limit) return limit;
+    if (q[0] < this.u0 && q[3] < this.u0 && q[6] < this.u0) return limit;
+    if (q[0] > this.u1 && q[3] > this.u1 && q[6] > this.u1) return limit;
+    if (q[1] < this.v0 && q[4] < this.v0 && q[7] < this.v0) return limit;
+    if (q[1] > this.v1 && q[4] > this.v1 && q[7] > this.v1) return limit;
+    const corners = [0, 3, 6].map((i) => [q[i], q[i + 1], q[i + 2]]);
+    let best = limit;
+    for (const [, , h] of clipped(corners, this.outline)) if (h > this.skip && h < best) best = h;
+    return best;
+  }
 }
 
 /** A polygon clipped by a convex counter-clockwise outline in its first two coordinates. Sutherland and Hodgman (1974). */

@@ -14,6 +14,8 @@ export {
 } from './fits.ts';
 export { areaOf, type FormWish, type JointForm, type Ring, type Stack } from './form.ts';
 export { type KeySizes, keyForm } from './key.ts';
+export { type LapLine, type LapSide, type LapSizes, lapForm, lapLine } from './lap.ts';
+export { type BuiltLap, buildLap } from './lap-build.ts';
 export { type MagnetSizes, magnetArea, magnetForm } from './magnet.ts';
 export { MATERIALS, type Material, materialOf } from './materials.ts';
 export { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
@@ -22,5 +24,6 @@ export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.
 export { hullOf, slabsOf } from './slabs.ts';
 export { type SnapLoad, type SnapSizes, snapForm, snapLoad } from './snap.ts';
 export { MAGNETS, STOCKS, type Stock, stickLength } from './stock.ts';
+export { stripOf } from './strip.ts';
 export { type Prism, prismDistance, prismToTriangles } from './wall.ts';
 export { excessOf, type Guide, wayOut } from './way.ts';

@@ -35,24 +35,79 @@ export function edgeDistance(region: Pick<Region, 'outer2' | 'holes2'>, u: numbe
 }
 
 /**
- * The least distance from a convex outline (centre u, v) to the edges of a region, mm: the wall left beside it. Negative
- * when the outline leaves the region.
+ * The least distance from a convex outline to the edges of a region, mm: the wall left beside it. Negative when the outline
+ * leaves the region, by how far its first corner outside is off.
  */
 export function outlineRoom(region: Pick<Region, 'outer2' | 'holes2'>, outline: Loop2): number {
-  let best = Infinity;
+  let [cu, cv] = [0, 0];
   for (let i = 0; i < outline.length; i += 2) {
-    best = Math.min(best, edgeDistance(region, outline[i], outline[i + 1]));
-    if (best < 0) return best;
+    cu += outline[i];
+    cv += outline[i + 1];
   }
-  // an edge of the region may come between two corners of the outline
+  cu /= outline.length / 2;
+  cv /= outline.length / 2;
+  let radius = 0;
+  for (let i = 0; i < outline.length; i += 2)
+    radius = Math.max(radius, Math.hypot(outline[i] - cu, outline[i + 1] - cv));
+  let best = inRegion(region, cu, cv) ? Infinity : 0;
+  // no edge is farther from the outline than the nearest corner is from its middle
+  let bound = Infinity;
   for (const loop of [region.outer2, ...region.holes2]) {
-    for (let i = 0; i < loop.length; i += 2) {
-      const d = convexDistance(outline, loop[i], loop[i + 1]);
-      if (d < best) best = d;
-      if (best < 0) return best;
+    for (let i = 0; i < loop.length; i += 2) bound = Math.min(bound, (loop[i] - cu) ** 2 + (loop[i + 1] - cv) ** 2);
+  }
+  bound = (Math.sqrt(bound) + radius) ** 2;
+  for (const loop of [region.outer2, ...region.holes2]) {
+    for (let i = 0, j = loop.length - 2; i < loop.length && best > 0; j = i, i += 2) {
+      if (squaredToSegment(cu, cv, loop[j], loop[j + 1], loop[i], loop[i + 1]) >= bound) continue;
+      best = Math.min(best, segmentToOutline(outline, loop[j], loop[j + 1], loop[i], loop[i + 1]));
+      bound = Math.min(bound, (best + radius) ** 2);
     }
   }
-  return best;
+  if (best > 0) return best;
+  for (let i = 0; i < outline.length; i += 2) {
+    const d = edgeDistance(region, outline[i], outline[i + 1]);
+    if (d < 0) return d;
+  }
+  // an edge of the region comes in between two corners
+  return -Math.max(...cornersInside(region, outline));
+}
+
+/** How deep corners of the region lie inside an outline, mm; 0 when only edges cross. */
+function cornersInside(region: Pick<Region, 'outer2' | 'holes2'>, outline: Loop2): number[] {
+  const out = [1e-9];
+  for (const loop of [region.outer2, ...region.holes2]) {
+    for (let i = 0; i < loop.length; i += 2) out.push(-convexDistance(outline, loop[i], loop[i + 1]));
+  }
+  return out;
+}
+
+function squaredToSegment(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const l = dx * dx + dy * dy;
+  const s = l > 0 ? Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / l)) : 0;
+  return (ax + s * dx - u) ** 2 + (ay + s * dy - v) ** 2;
+}
+
+/** Distance of a segment to a convex outline, 0 when it meets it or lies inside. */
+function segmentToOutline(outline: Loop2, ax: number, ay: number, bx: number, by: number): number {
+  if (insideConvex(outline, ax, ay) || insideConvex(outline, bx, by)) return 0;
+  let best = Infinity;
+  for (let i = 0, j = outline.length - 2; i < outline.length; j = i, i += 2) {
+    const [cx, cy, dx, dy] = [outline[j], outline[j + 1], outline[i], outline[i + 1]];
+    const o1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+    const o2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax);
+    const o3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx);
+    const o4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
+    if (o1 * o2 < 0 && o3 * o4 < 0) return 0;
+    best = Math.min(
+      best,
+      squaredToSegment(ax, ay, cx, cy, dx, dy),
+      squaredToSegment(bx, by, cx, cy, dx, dy),
+      squaredToSegment(cx, cy, ax, ay, bx, by),
+    );
+  }
+  return Math.sqrt(best);
 }
 
 /** Distance from a point to a convex counter-clockwise outline, negative inside. */

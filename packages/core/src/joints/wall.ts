@@ -1,5 +1,5 @@
 import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
-import { BLOCK, type Blocks, dot, type Vec3 } from '../mesh/index.ts';
+import { BLOCK, type Blocks, blocksNear } from '../mesh/index.ts';
 
 /**
  * A convex prism on a seam's plane: `outline` in (u, v), reaching `depth` mm from the plane towards `direction` (+1 along
@@ -21,29 +21,16 @@ export interface Prism {
  */
 export function prismDistance(prism: Prism, blocks: Blocks, limit = Infinity): number {
   const local = new LocalPrism(prism);
-  const { boxes, order, mesh } = blocks;
-  const count = boxes.length / 6;
-  const distances = new Float64Array(count);
-  let nearest = 0;
-  for (let b = 0; b < count; b++) {
-    distances[b] = local.boxDistance(boxes, b * 6);
-    if (distances[b] < distances[nearest]) nearest = b;
-  }
+  const { order, mesh } = blocks;
   let best = limit;
-  const visit = (block: number): void => {
+  // the nearest block gives a bound that rules most others out
+  const near = blocksNear(blocks, local, limit).sort((x, y) => x.distance - y.distance);
+  for (const { block, distance } of near) {
+    if (distance >= best) break;
     const end = Math.min(order.length, (block + 1) * BLOCK);
     for (let i = block * BLOCK; i < end; i++) {
       best = local.triangle(mesh.positions, mesh.triangles, order[i] * 3, best);
     }
-  };
-  // the nearest block gives a bound that rules most others out
-  if (count > 0) visit(nearest);
-  const near: number[] = [];
-  for (let b = 0; b < count; b++) if (distances[b] < best && b !== nearest) near.push(b);
-  near.sort((a, b) => distances[a] - distances[b]);
-  for (const block of near) {
-    if (distances[block] >= best) break;
-    visit(block);
   }
   return best;
 }
@@ -60,12 +47,14 @@ type Point = readonly [number, number, number];
 
 /** Works in coordinates in which the prism stands on z = 0 and reaches to z = depth. */
 class LocalPrism {
-  private readonly min: [number, number, number] = [Infinity, Infinity, Infinity];
-  private readonly max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  readonly min: [number, number, number] = [Infinity, Infinity, Infinity];
+  readonly max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   private readonly u0: number;
   private readonly v0: number;
   private readonly u1: number;
   private readonly v1: number;
+  /** of the triangle at hand, u v z */
+  private readonly corners = new Float64Array(9);
 
   constructor(private readonly prism: Prism) {
     const { frame, outline, depth, direction } = prism;
@@ -89,46 +78,54 @@ class LocalPrism {
     this.v1 = v1;
   }
 
-  /** Distance between the prism's box and a block's: never more than the true one. */
-  boxDistance(boxes: Float64Array, k: number): number {
-    const dx = Math.max(0, boxes[k] - this.max[0], this.min[0] - boxes[k + 3]);
-    const dy = Math.max(0, boxes[k + 1] - this.max[1], this.min[1] - boxes[k + 4]);
-    const dz = Math.max(0, boxes[k + 2] - this.max[2], this.min[2] - boxes[k + 5]);
-    return Math.sqrt(dx * dx + dy * dy + dz * dz);
-  }
-
-  private toLocal(p: Float64Array, v: number): Point {
-    const { frame, direction } = this.prism;
-    const d: Vec3 = [p[v * 3] - frame.origin[0], p[v * 3 + 1] - frame.origin[1], p[v * 3 + 2] - frame.origin[2]];
-    return [dot(d, frame.u), dot(d, frame.v), dot(d, frame.normal) * direction];
-  }
-
+  /** The distance of a triangle where it is less than `limit`, else `limit`. */
   triangle(p: Float64Array, t: Uint32Array, i: number, limit: number): number {
-    const corners = [this.toLocal(p, t[i]), this.toLocal(p, t[i + 1]), this.toLocal(p, t[i + 2])];
-    const piece = clip(corners, 0, 1);
-    if (piece.length === 0 || this.lowerBound(piece) >= limit) return limit;
+    const local = this.corners;
+    this.toLocal(p, t[i] * 3, 0);
+    this.toLocal(p, t[i + 1] * 3, 3);
+    this.toLocal(p, t[i + 2] * 3, 6);
     const { outline, depth } = this.prism;
+    // what lies wholly behind the plane, or whose box is too far away, is the rule
+    if (local[2] < 0 && local[5] < 0 && local[8] < 0) return limit;
+    const du = apart(local[0], local[3], local[6], this.u0, this.u1);
+    const dv = apart(local[1], local[4], local[7], this.v0, this.v1);
+    const dz = apart(local[2], local[5], local[8], 0, depth);
+    if (du * du + dv * dv + dz * dz >= limit * limit) return limit;
+    const piece = clip(
+      [
+        [local[0], local[1], local[2]],
+        [local[3], local[4], local[5]],
+        [local[6], local[7], local[8]],
+      ],
+      0,
+      1,
+    );
+    if (piece.length === 0) return limit;
     let best = limit;
     const beside = clip(piece, depth, -1);
-    if (beside.length > 0) best = Math.min(best, planarDistance(outline, beside));
+    if (beside.length > 0) best = Math.min(best, planarDistance(outline, beside, best));
     const beyond = clip(piece, depth, 1);
-    if (beyond.length > 0 && best > 0) best = Math.min(best, floorDistance(outline, depth, beyond));
+    if (beyond.length > 0 && best > 0) best = Math.min(best, floorDistance(outline, depth, beyond, best));
     return best;
   }
 
-  private lowerBound(poly: readonly Point[]): number {
-    let [u0, v0, z0, u1, v1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity];
-    for (const [u, v, z] of poly) {
-      u0 = Math.min(u0, u);
-      u1 = Math.max(u1, u);
-      v0 = Math.min(v0, v);
-      v1 = Math.max(v1, v);
-      z0 = Math.min(z0, z);
-    }
-    const du = Math.max(0, u0 - this.u1, this.u0 - u1);
-    const dv = Math.max(0, v0 - this.v1, this.v0 - v1);
-    return Math.hypot(du, dv, Math.max(0, z0 - this.prism.depth));
+  private toLocal(p: Float64Array, v: number, k: number): void {
+    const { frame, direction } = this.prism;
+    const { origin: o, u, v: w, normal: n } = frame;
+    const x = p[v] - o[0];
+    const y = p[v + 1] - o[1];
+    const z = p[v + 2] - o[2];
+    this.corners[k] = x * u[0] + y * u[1] + z * u[2];
+    this.corners[k + 1] = x * w[0] + y * w[1] + z * w[2];
+    this.corners[k + 2] = (x * n[0] + y * n[1] + z * n[2]) * direction;
   }
+}
+
+/** How far three numbers lie outside a span; 0 when they reach into it. */
+function apart(a: number, b: number, c: number, low: number, high: number): number {
+  const least = a < b ? (a < c ? a : c) : b < c ? b : c;
+  const most = a > b ? (a > c ? a : c) : b > c ? b : c;
+  return least > high ? least - high : most < low ? low - most : 0;
 }
 
 /** The part of a convex polygon with sign · (z − height) ≥ 0. Sutherland and Hodgman (1974), one plane. */
@@ -148,37 +145,64 @@ function clip(poly: readonly Point[], height: number, sign: 1 | -1): Point[] {
   return out;
 }
 
+/** Whether an edge of an outline is farther than `limit` from a ball round a polygon. */
+function edgeAway(l: Loop2, j: number, k: number, ball: Ball2, limit: number): boolean {
+  const mu = (l[j] + l[k]) / 2 - ball.u;
+  const mv = (l[j + 1] + l[k + 1]) / 2 - ball.v;
+  const reach = limit + ball.radius + (Math.abs(l[j] - l[k]) + Math.abs(l[j + 1] - l[k + 1])) / 2;
+  return mu * mu + mv * mv > reach * reach;
+}
+
+interface Ball2 {
+  readonly u: number;
+  readonly v: number;
+  readonly radius: number;
+}
+
+function ballRound(poly: readonly Point[]): Ball2 {
+  let [u, v, radius] = [0, 0, 0];
+  for (const [x, y] of poly) {
+    u += x / poly.length;
+    v += y / poly.length;
+  }
+  for (const [x, y] of poly) radius = Math.max(radius, Math.abs(x - u) + Math.abs(y - v));
+  return { u, v, radius };
+}
+
 /** Distance in the plane between a convex outline and the projection of a convex polygon (which may be a mere line). */
-function planarDistance(outline: Loop2, poly: readonly Point[]): number {
+function planarDistance(outline: Loop2, poly: readonly Point[], limit: number): number {
   let best = Infinity;
   const n = outline.length;
-  for (let i = 0; i < poly.length; i++) {
-    const a = poly[i];
-    const b = poly[(i + 1) % poly.length];
-    if (insideLoop(outline, a[0], a[1])) return 0;
-    for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
+  for (const [u, v] of poly) if (insideLoop(outline, u, v)) return 0;
+  const ball = ballRound(poly);
+  for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
+    if (edgeAway(outline, j, k, ball, limit)) continue;
+    for (let i = 0; i < poly.length; i++) {
+      const a = poly[i];
+      const b = poly[i + 1 < poly.length ? i + 1 : 0];
       const d = segmentGap2(a[0], a[1], b[0], b[1], outline[j], outline[j + 1], outline[k], outline[k + 1]);
       if (d === 0) return 0;
-      best = Math.min(best, d);
+      if (d < best) best = d;
     }
   }
   return insidePolygon(poly, outline[0], outline[1]) ? 0 : Math.sqrt(best);
 }
 
 /** Distance between a flat convex outline at `height` and a convex polygon wholly at or above that height. */
-function floorDistance(outline: Loop2, height: number, poly: readonly Point[]): number {
+function floorDistance(outline: Loop2, height: number, poly: readonly Point[], limit: number): number {
   let best = Infinity;
   for (const [u, v, z] of poly) {
-    const d = insideLoop(outline, u, v) ? 0 : nearestSquared(outline, u, v);
-    best = Math.min(best, d + (z - height) ** 2);
+    if (insideLoop(outline, u, v)) best = Math.min(best, (z - height) ** 2);
   }
   const n = outline.length;
-  for (let i = 0; i < poly.length; i++) {
-    const a = poly[i];
-    const b = poly[(i + 1) % poly.length];
-    for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
-      const d = segmentGap3(a, b, [outline[j], outline[j + 1], height], [outline[k], outline[k + 1], height]);
-      best = Math.min(best, d);
+  const ball = ballRound(poly);
+  for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
+    if (edgeAway(outline, j, k, ball, limit)) continue;
+    const from: Point = [outline[j], outline[j + 1], height];
+    const to: Point = [outline[k], outline[k + 1], height];
+    for (let i = 0; i < poly.length; i++) {
+      const d = segmentGap3(poly[i], poly[i + 1 < poly.length ? i + 1 : 0], from, to);
+      if (d < best) best = d;
     }
   }
   if (poly.length > 2) {
@@ -243,14 +267,6 @@ function insidePolygon(poly: readonly Point[], u: number, v: number): boolean {
   return sign !== 0;
 }
 
-function nearestSquared(l: Loop2, u: number, v: number): number {
-  let best = Infinity;
-  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
-    best = Math.min(best, pointSegment2(u, v, l[j], l[j + 1], l[i], l[i + 1]));
-  }
-  return best;
-}
-
 function pointSegment2(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
   const dx = bx - ax;
   const dy = by - ay;
@@ -287,20 +303,26 @@ const clamp = (x: number): number => (x < 0 ? 0 : x > 1 ? 1 : x);
 
 /** Squared distance of two segments in space. Ericson, Real-Time Collision Detection (2005), 5.1.9. */
 function segmentGap3(p1: Point, q1: Point, p2: Point, q2: Point): number {
-  const d1 = [q1[0] - p1[0], q1[1] - p1[1], q1[2] - p1[2]];
-  const d2 = [q2[0] - p2[0], q2[1] - p2[1], q2[2] - p2[2]];
-  const r = [p1[0] - p2[0], p1[1] - p2[1], p1[2] - p2[2]];
-  const a = d1[0] ** 2 + d1[1] ** 2 + d1[2] ** 2;
-  const e = d2[0] ** 2 + d2[1] ** 2 + d2[2] ** 2;
-  const f = d2[0] * r[0] + d2[1] * r[1] + d2[2] * r[2];
+  const ux = q1[0] - p1[0];
+  const uy = q1[1] - p1[1];
+  const uz = q1[2] - p1[2];
+  const vx = q2[0] - p2[0];
+  const vy = q2[1] - p2[1];
+  const vz = q2[2] - p2[2];
+  const rx = p1[0] - p2[0];
+  const ry = p1[1] - p2[1];
+  const rz = p1[2] - p2[2];
+  const a = ux * ux + uy * uy + uz * uz;
+  const e = vx * vx + vy * vy + vz * vz;
+  const f = vx * rx + vy * ry + vz * rz;
   let s = 0;
   let t = 0;
   if (a === 0) t = e > 0 ? clamp(f / e) : 0;
   else {
-    const c = d1[0] * r[0] + d1[1] * r[1] + d1[2] * r[2];
+    const c = ux * rx + uy * ry + uz * rz;
     if (e === 0) s = clamp(-c / a);
     else {
-      const b = d1[0] * d2[0] + d1[1] * d2[1] + d1[2] * d2[2];
+      const b = ux * vx + uy * vy + uz * vz;
       const denominator = a * e - b * b;
       s = denominator > 0 ? clamp((b * f - c * e) / denominator) : 0;
       t = (b * s + f) / e;
@@ -313,7 +335,5 @@ function segmentGap3(p1: Point, q1: Point, p2: Point, q2: Point): number {
       }
     }
   }
-  let sum = 0;
-  for (let k = 0; k < 3; k++) sum += (r[k] + d1[k] * s - d2[k] * t) ** 2;
-  return sum;
+  return (rx + ux * s - vx * t) ** 2 + (ry + uy * s - vy * t) ** 2 + (rz + uz * s - vz * t) ** 2;
 }

@@ -1,5 +1,5 @@
 import { bounds } from './measure.ts';
-import type { IndexedMesh } from './types.ts';
+import type { Box, IndexedMesh } from './types.ts';
 
 /**
  * A spatial index: triangles sorted along a Morton curve and cut into blocks with a box each.
@@ -66,6 +66,54 @@ export function buildBlocks(mesh: IndexedMesh): Blocks {
     boxes[k + 5] = z1;
   }
   return { mesh, order, boxes };
+}
+
+/** Blocks that are looked at together before each by itself. */
+const GROUP = 16;
+const groups = new WeakMap<Blocks, Float64Array>();
+
+/** Numbers of the blocks whose boxes come within `reach` mm of a box, and how near, in the order of the blocks. */
+export function blocksNear(blocks: Blocks, box: Box, reach: number): { block: number; distance: number }[] {
+  const { boxes } = blocks;
+  let coarse = groups.get(blocks);
+  if (!coarse) {
+    coarse = groupBoxes(boxes);
+    groups.set(blocks, coarse);
+  }
+  const limit = reach * reach;
+  const out: { block: number; distance: number }[] = [];
+  const count = boxes.length / 6;
+  for (let g = 0; g * GROUP < count; g++) {
+    if (squaredGap(coarse, g * 6, box) >= limit) continue;
+    for (let b = g * GROUP; b < Math.min(count, (g + 1) * GROUP); b++) {
+      const gap = squaredGap(boxes, b * 6, box);
+      if (gap < limit) out.push({ block: b, distance: Math.sqrt(gap) });
+    }
+  }
+  return out;
+}
+
+function squaredGap(boxes: Float64Array, k: number, { min, max }: Box): number {
+  const dx = Math.max(0, boxes[k] - max[0], min[0] - boxes[k + 3]);
+  const dy = Math.max(0, boxes[k + 1] - max[1], min[1] - boxes[k + 4]);
+  const dz = Math.max(0, boxes[k + 2] - max[2], min[2] - boxes[k + 5]);
+  return dx * dx + dy * dy + dz * dz;
+}
+
+function groupBoxes(boxes: Float64Array): Float64Array {
+  const count = boxes.length / 6;
+  const out = new Float64Array(Math.ceil(count / GROUP) * 6);
+  for (let g = 0; g * 6 < out.length; g++) {
+    out.fill(Infinity, g * 6, g * 6 + 3);
+    out.fill(-Infinity, g * 6 + 3, g * 6 + 6);
+    for (let b = g * GROUP; b < Math.min(count, (g + 1) * GROUP); b++) {
+      for (let a = 0; a < 3; a++) {
+        out[g * 6 + a] = Math.min(out[g * 6 + a], boxes[b * 6 + a]);
+        out[g * 6 + 3 + a] = Math.max(out[g * 6 + 3 + a], boxes[b * 6 + 3 + a]);
+      }
+    }
+  }
+  return out;
 }
 
 /** Spreads the low 10 bits of x so that two zero bits stand between each. */

@@ -15,7 +15,7 @@ export {
   turningTo,
   uniformScale,
 } from './affine.ts';
-export { BLOCK, type Blocks, buildBlocks } from './blocks.ts';
+export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';

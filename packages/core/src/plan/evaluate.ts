@@ -5,6 +5,7 @@ import {
   type Affine,
   type Box,
   bounds,
+  boxOf,
   IDENTITY,
   type IndexedMesh,
   mapVector,
@@ -26,6 +27,7 @@ import { mm } from './findings.ts';
 import { type FitResult, fitTo } from './fits.ts';
 import type { JointContext, MeasuredJoint } from './joint-measure.ts';
 import { type PlacedJoint, placeJoints } from './joints.ts';
+import { lapInto } from './laps.ts';
 import { wallLimits } from './limits.ts';
 import { type LoosePart, looseParts } from './loose.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
@@ -121,17 +123,21 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const findings: Finding[] = [...bodies.filter((b) => !isClosed(b)).map(openBody), ...parted.findings];
   const around = new Map(parted.bodies.map((b) => [b.sized.body.id, b]));
   const upOf = printDirections(plan, faces, map);
-  const jointContext: JointContext = { plan, map, faces, around, places, cache, upOf };
+  const { fallback } = context;
+  const jointContext: JointContext = { plan, map, faces, around, places, cache, fallback, upOf };
   const placing = placeJoints(plan.joints, jointContext);
   const {
     ways,
     findings: wayFindings,
     refused,
   } = waysIn(joiningSteps(faces, plan.seams), placing.measured, jointContext);
-  const placed = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
+  const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
+  const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
+  const placed = free.map((j) => (failed.has(j.id) ? { ...j, built: false } : j));
   findings.push(
     ...placing.findings,
     ...wayFindings,
+    ...[...failed].map(([id, message]) => lapFinding(plan, id, message)),
     ...bareFaces(plan, faces, placed, places),
     ...overlaps(
       parted.bodies.map((b) => b.sized),
@@ -144,15 +150,19 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const pieces = parted.bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
-    return sorted.map(({ key, solid, box }, i): Piece => {
-      const caps = solid.caps.map((cap) => {
-        const built = halves.get(cap);
+    return sorted.map(({ key, solid: cut, box }, i): Piece => {
+      const solid = lapped.get(key) ?? cut;
+      const caps = solid.caps.map((cap, c) => {
+        const built = halves.get(cut.caps[c]);
         if (!built) return cache.builtCap(cap, '', () => plainCap(cap));
         const { frame, list } = built;
         return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, context.fallback));
       });
-      const joints = [...new Set(caps.flatMap((cap) => cap.halves.map((h) => h.joint)))];
-      const fullBox = caps.reduce((sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum), box);
+      const joints = placed.filter((j) => j.built && (j.male === key || j.socket === key)).map((j) => j.id);
+      const fullBox = caps.reduce(
+        (sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum),
+        solid === cut ? box : boxOf(solid.positions),
+      );
       const size = sizeOf(fullBox);
       return {
         key,
@@ -182,7 +192,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
     pieces,
     faces,
     joints: placed,
-    measured: placing.measured.filter((m) => !refused.has(m.joint.id)),
+    measured: placing.measured.filter((m) => !refused.has(m.joint.id) && !failed.has(m.joint.id)),
     context: jointContext,
     ways,
     loose,
@@ -273,6 +283,43 @@ function halvesByCap(
   }
   return halves;
 }
+
+/** The solids of pieces that have laps, by their keys: one lap after the other, as two may meet on one piece. */
+function lapPieces(
+  plan: Plan,
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+  around: JointContext['around'],
+  cache: EvalCache,
+  fallback: Triangulator,
+): { lapped: Map<string, Solid>; failed: Map<string, string> } {
+  const out = new Map<string, Solid>();
+  const failed = new Map<string, string>();
+  for (const p of placed) {
+    const joint = plan.joints.find((j) => j.id === p.id);
+    if (!p.built || !p.lap || joint?.kind !== 'lap') continue;
+    const face = faces.find((f) => f.id === p.face)!;
+    const cut = face.pieces.map((key, side) => around.get(face.bodies[side])!.solids.get(key)!);
+    const solids = face.pieces.map((key, side) => out.get(key) ?? cut[side]) as [Solid, Solid];
+    const caps = cut.map((solid, side) => solid.caps.indexOf(face.caps[side]));
+    const built = lapInto(joint, p.gap, p.lap, face, solids, caps, cache, fallback);
+    if (typeof built === 'string') {
+      failed.set(p.id, built);
+      continue;
+    }
+    out.set(p.male!, built.male);
+    out.set(p.socket!, built.socket);
+  }
+  return { lapped: out, failed };
+}
+
+const lapFinding = (plan: Plan, id: string, message: string): Finding => ({
+  code: 'joint.lap',
+  severity: 'stop',
+  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
+  message,
+  mend: { label: 'Remove this lap', change: { do: 'removeJoint', id } },
+});
 
 /** The faces on which bodies touch, kept for as long as nothing about them changes. */
 function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: EvalCache, fallback: Triangulator): Contacts {

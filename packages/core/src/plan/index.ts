@@ -21,9 +21,10 @@ export { type JointContext, type MeasuredJoint, measureJoint } from './joint-mea
 export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
 export { type Joint, type JointFields, type JointInput, type JointOf, jointSchema } from './joint-schema.ts';
 export { emptyPlacing, type PlacedJoint, placeJoint } from './joints.ts';
-export { type Limits, wallLimits } from './limits.ts';
+export { lapOutline } from './laps.ts';
+export { ampleWall, type Limits, wallLimits } from './limits.ts';
 export { type LoosePart, looseRod, rodInPlace } from './loose.ts';
-export { type Occupancy, occupy } from './occupants.ts';
+export { bothOf, type Occupancy, type Occupied, occupy } from './occupants.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export { type Refit, refitJoints } from './refit.ts';

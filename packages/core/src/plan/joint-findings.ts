@@ -67,6 +67,10 @@ export function jointFindings(
       },
     );
   }
+  if (m.trouble !== '') {
+    say('joint.lap', 'stop', m.trouble, { mend: remove });
+    return findings;
+  }
   if (m.overlap) {
     const bodies = m.face.bodies[0];
     say(

@@ -5,6 +5,7 @@ import {
   gapOf,
   type JointForm,
   keyForm,
+  lapForm,
   magnetForm,
   pinForm,
   snapForm,
@@ -75,6 +76,8 @@ export function formOf(joint: Joint, wish: FormWish): JointForm {
       return snapForm(joint, wish);
     case 'magnet':
       return magnetForm(joint, wish);
+    case 'lap':
+      return lapForm(joint, wish);
   }
 }
 

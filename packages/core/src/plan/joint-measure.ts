@@ -1,7 +1,18 @@
-import { atOffset, type CapRegion, type Frame, inRegion, type Loop2, type Solid, winding } from '../cut/index.ts';
+import {
+  atOffset,
+  type CapRegion,
+  type Frame,
+  inRegion,
+  type Loop2,
+  type Solid,
+  type Triangulator,
+  winding,
+} from '../cut/index.ts';
 import {
   columnDepth,
   columnToTriangles,
+  edgeDistance,
+  type LapLine,
   outlineRoom,
   type Prism,
   prismDistance,
@@ -9,11 +20,13 @@ import {
   type Stack,
   slabsOf,
 } from '../joints/index.ts';
-import type { Affine, Vec3 } from '../mesh/index.ts';
+import { type Affine, dot, normalize, type Vec3 } from '../mesh/index.ts';
 import type { MatingFace } from './faces.ts';
 import { type FormedJoint, formJoint } from './joint-form.ts';
-import type { Joint } from './joint-schema.ts';
-import { nearestOccupant, type Occupancy, type Occupant } from './occupants.ts';
+import type { Joint, JointOf } from './joint-schema.ts';
+import { findLap, stepPlates } from './laps.ts';
+import { ampleWall } from './limits.ts';
+import { nearestOccupant, type Occupant, type Occupied } from './occupants.ts';
 import { planeOfJoint, type SeamPlace } from './place.ts';
 import type { Plan } from './schema.ts';
 import type { EvalCache, SizedBody } from './stages.ts';
@@ -32,6 +45,7 @@ export interface JointContext {
   readonly around: ReadonlyMap<string, Around>;
   readonly places: ReadonlyMap<string, SeamPlace>;
   readonly cache: EvalCache;
+  readonly fallback: Triangulator;
   /** what points up while a piece prints, unit, on the model; null where it is not known */
   readonly upOf: (piece: string) => Vec3 | null;
 }
@@ -52,6 +66,9 @@ export interface MeasuredJoint {
   readonly next: string;
   /** more than one shell at its place */
   readonly overlap: boolean;
+  /** of a lap: where it runs; null where it cannot, and then why */
+  readonly lap: LapLine | null;
+  readonly trouble: string;
   readonly occupants: readonly Occupant[];
 }
 
@@ -71,7 +88,7 @@ export interface Measuring {
 }
 
 /** Measures a joint beside those that take up room already; null when its seam does not cut. */
-export function measureJoint(joint: Joint, context: JointContext, occupancy: Occupancy): Measuring | null {
+export function measureJoint(joint: Joint, context: JointContext, occupancy: Occupied): Measuring | null {
   const plane = planeFor(joint, context);
   const place = context.places.get(plane);
   if (!place) return null;
@@ -90,7 +107,7 @@ function measure(
   onPlane: readonly MatingFace[],
   place: SeamPlace,
   context: JointContext,
-  occupancy: Occupancy,
+  occupancy: Occupied,
 ): MeasuredJoint {
   const face = here[0];
   const { form, direction } = formed;
@@ -98,8 +115,10 @@ function measure(
   const sides = [ownIndex, 1 - ownIndex] as const;
   const [own, other] = sides.map((i) => face.pieces[i]);
   const stacks = [form.own, form.other];
+  if (joint.kind === 'lap') return measureLap(joint, formed, here, onPlane, place, context, occupancy);
   const edge = Math.min(...stacks.flat().map((s) => outlineRoom(face.region, s.rings[0].loop)));
-  const print = printOf(joint, formed);
+  const ample = ampleWall(context.plan.printer);
+  const print = `${printOf(joint, formed)}${ample}`;
   const walls: [number, number] = [Infinity, Infinity];
   const occupants: Occupant[] = [];
   let root = Infinity;
@@ -116,12 +135,12 @@ function measure(
       if (stack.kind === 'male') {
         const footing = rootPrism(stack, frame, inward);
         prisms.push(footing);
-        root = Math.min(root, materialUnder(footing, print, env, piece, face, context.cache));
+        root = Math.min(root, materialUnder(footing, print, ample, env, piece, face, context.cache));
         continue;
       }
       for (const slab of slabsOf(stack, frame, inward)) {
         prisms.push(slab);
-        walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, context.cache));
+        walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, ample, context.cache));
       }
     }
     occupants.push({ joint: joint.id, piece, face: face.id, prisms });
@@ -140,6 +159,56 @@ function measure(
     apart: near.distance,
     next: near.joint,
     overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,
+    lap: null,
+    trouble: '',
+    occupants,
+  };
+}
+
+/** The same of a lap, whose walls are those on both sides of its step. */
+function measureLap(
+  joint: JointOf<'lap'>,
+  formed: FormedJoint,
+  here: readonly MatingFace[],
+  onPlane: readonly MatingFace[],
+  place: SeamPlace,
+  context: JointContext,
+  occupancy: Occupied,
+): MeasuredJoint {
+  const face = here[0];
+  const { direction, gap } = formed;
+  const [own, other] = direction > 0 ? face.pieces : [face.pieces[1], face.pieces[0]];
+  const env = context.around.get(face.bodies[0])!;
+  const solids = [env.solids.get(face.pieces[0])!, env.solids.get(face.pieces[1])!] as const;
+  const { line, trouble } = findLap(joint, [formed.u, formed.v], gap, face, solids, context.cache, context.fallback);
+  const ample = ampleWall(context.plan.printer);
+  const print = `${printOf(joint, formed)}${ample}`;
+  const walls: [number, number] = [Infinity, Infinity];
+  const occupants: Occupant[] = [];
+  if (line) {
+    const rebate = stepPlates(line, 'rebate', face.frame, direction, formed.form.depths[1]);
+    for (const plate of rebate)
+      walls[1] = Math.min(walls[1], socketWall(plate, env, other, face, print, ample, context.cache));
+    occupants.push({ joint: joint.id, piece: other, face: face.id, prisms: rebate });
+    const foot = stepPlates(line, 'lip', face.frame, -direction as 1 | -1, 0.4);
+    occupants.push({ joint: joint.id, piece: own, face: face.id, prisms: foot });
+  }
+  const near = nearestOccupant(occupants, occupancy);
+  return {
+    joint,
+    formed: line ? { ...formed, form: { ...formed.form, turns: line.turns, shear: line.length * joint.lip } } : formed,
+    face,
+    place,
+    own,
+    other,
+    edge: line ? Math.min(...line.rebate.step.map(([u, v]) => edgeDistance(face.region, u, v))) : joint.lip,
+    walls,
+    root: Infinity,
+    apart: near.distance,
+    next: near.joint,
+    overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,
+    lap: line,
+    trouble,
     occupants,
   };
 }
@@ -179,19 +248,58 @@ function socketWall(
   piece: string,
   face: MatingFace,
   print: string,
+  ample: number,
   cache: EvalCache,
 ): number {
   const skin = cache.walls.get(
     keyOf('wall', env, slab, `${ringPrint(slab.outline)}${print}`),
-    () => prismDistance(slab, env.sized.blocks()),
+    () => prismDistance(slab, env.sized.blocks(), ample),
     () => 400,
   );
   const solid = env.solids.get(piece)!;
   let best = skin;
   for (const cap of solid.caps) {
-    if (!isMouth(cap, face)) best = Math.min(best, prismToTriangles(slab, solid.positions, cap.triangles, best));
+    if (isMouth(cap, face) || planeAway(slab, solid, cap) >= best) continue;
+    best = Math.min(best, prismToTriangles(slab, solid.positions, cap.triangles, best));
   }
   return best;
+}
+
+const planes = new WeakMap<CapRegion, { readonly normal: Vec3; readonly offset: number }>();
+
+/** No more than the distance of a slab to a cap: to the cap's whole plane, 0 where that goes through the slab. */
+function planeAway({ frame, outline, depth, direction }: Prism, solid: Solid, cap: CapRegion): number {
+  let plane = planes.get(cap);
+  if (!plane) {
+    plane = planeThrough(solid.positions, cap.outer);
+    planes.set(cap, plane);
+  }
+  const { normal: n, offset } = plane;
+  const [du, dv] = [dot(frame.u, n), dot(frame.v, n)];
+  const dh = dot(frame.normal, n) * depth * direction;
+  const start = dot(frame.origin, n) - offset;
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < outline.length; i += 2) {
+    const d = start + du * outline[i] + dv * outline[i + 1];
+    low = Math.min(low, d, d + dh);
+    high = Math.max(high, d, d + dh);
+  }
+  return Math.max(0, low, -high);
+}
+
+/** The plane of a flat loop of vertices. Newell's method. */
+function planeThrough(p: Float64Array, loop: Uint32Array): { normal: Vec3; offset: number } {
+  const n: [number, number, number] = [0, 0, 0];
+  const o = loop[0] * 3;
+  for (let i = 0; i < loop.length; i++) {
+    const a = loop[i] * 3;
+    const b = loop[(i + 1) % loop.length] * 3;
+    n[0] += (p[a + 1] - p[b + 1]) * (p[a + 2] + p[b + 2] - 2 * p[o + 2]);
+    n[1] += (p[a + 2] - p[b + 2]) * (p[a] + p[b] - 2 * p[o]);
+    n[2] += (p[a] - p[b]) * (p[a + 1] + p[b + 1] - 2 * p[o + 1]);
+  }
+  const normal = normalize(n);
+  return { normal, offset: dot(normal, [p[o], p[o + 1], p[o + 2]]) };
 }
 
 /** Whether a cap lies in the plane of a face. */
@@ -203,6 +311,7 @@ const ringPrint = (l: Loop2): string => `${l.length},${l[0]},${l[1]};`;
 function materialUnder(
   footing: Prism,
   print: string,
+  ample: number,
   env: Around,
   piece: string,
   face: MatingFace,
@@ -211,14 +320,14 @@ function materialUnder(
   const { frame, outline, direction } = footing;
   const skin = cache.walls.get(
     keyOf('root', env, footing, `${ringPrint(outline)}${print}`),
-    () => columnDepth(frame, outline, direction, env.sized.blocks()),
+    () => columnDepth(frame, outline, direction, env.sized.blocks(), ample),
     () => 400,
   );
   const solid = env.solids.get(piece)!;
   let best = skin;
   for (const cap of solid.caps) {
-    if (isMouth(cap, face)) continue;
-    best = Math.min(best, columnToTriangles(frame, outline, direction, solid.positions, cap.triangles));
+    if (isMouth(cap, face) || planeAway({ ...footing, depth: best }, solid, cap) > 0) continue;
+    best = Math.min(best, columnToTriangles(frame, outline, direction, solid.positions, cap.triangles, best));
   }
   return best;
 }

@@ -42,6 +42,7 @@ export function edgeMend(
   context: JointContext,
   deep = false,
 ): Mend | undefined {
+  if (joint.kind === 'lap') return smallerMend(joint, context);
   const { face, place } = m;
   const pole = poleOf(face.region);
   const { u, v } = m.formed;
@@ -87,14 +88,16 @@ export function depthMend(joint: Joint, m: MeasuredJoint, wanted: number, contex
   return { label: `Make it ${mm(found)} deep`, change: { do: 'setJoint', id: joint.id, set } };
 }
 
-/** The largest of the smaller sizes, in steps of half a millimetre, at which every wall holds. */
+/** The largest of the smaller sizes, in steps of half a millimetre (a tenth for a lip), at which every wall holds. */
 function smallerMend(joint: Joint, context: JointContext): Mend | undefined {
-  const size = sizeOfJoint(joint);
-  for (let half = Math.floor(size * 2) - 1; half >= 4; half--) {
-    const set = sizeFields(joint, half / 2);
+  const lap = joint.kind === 'lap';
+  const [step, least] = lap ? [0.1, wallLimits(context.plan.printer).stop] : [0.5, 2];
+  for (let n = Math.ceil(sizeOfJoint(joint) / step - 1e-6) - 1; n * step >= least - 1e-6; n--) {
+    const size = rounded(n * step);
+    const set = sizeFields(joint, size);
     if (!set || !holds({ ...joint, ...set } as Joint, context)) continue;
     return {
-      label: `Make the ${kindName(joint)} ${mm(half / 2)} wide`,
+      label: lap ? `Make the lip ${mm(size)} thick` : `Make the ${kindName(joint)} ${mm(size)} wide`,
       change: { do: 'setJoint', id: joint.id, set },
     };
   }
@@ -105,11 +108,12 @@ function smallerMend(joint: Joint, context: JointContext): Mend | undefined {
 export function holds(joint: Joint, context: JointContext): boolean {
   const limits = wallLimits(context.plan.printer);
   const m = measureJoint(joint, context, new Map())?.measured;
-  return !!m && Math.min(m.edge, m.root, ...m.walls) >= limits.warn - 1e-6;
+  return !!m && m.trouble === '' && Math.min(m.edge, m.root, ...m.walls) >= limits.warn - 1e-6;
 }
 
 /** What a joint is as wide as, mm. */
-export const sizeOfJoint = (joint: Joint): number => (joint.kind === 'key' ? joint.width : joint.diameter);
+export const sizeOfJoint = (joint: Joint): number =>
+  joint.kind === 'key' ? joint.width : joint.kind === 'lap' ? joint.lip : joint.diameter;
 
 /** The fields that make a joint as wide as `size` and keep it sound. */
 export function sizeFields(joint: Joint, size: number): Record<string, unknown> | null {
@@ -135,6 +139,8 @@ export function sizeFields(joint: Joint, size: number): Record<string, unknown> 
         : { diameter: size, slot: Math.min(joint.slot, size * 0.4), barb: Math.min(joint.barb, size / 6) };
     case 'magnet':
       return null;
+    case 'lap':
+      return { lip: size };
   }
 }
 

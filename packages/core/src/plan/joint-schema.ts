@@ -135,6 +135,24 @@ export const magnetSchema = z.strictObject({
   poles: z.tuple([z.enum(['n', 's']), z.enum(['n', 's'])]).default(['n', 's']),
 });
 
+export const lapSchema = z
+  .strictObject({
+    ...common,
+    kind: z.literal('lap'),
+    /** thickness of the lip */
+    lip: between(0.3, 50),
+    /** how far it reaches over the seam */
+    depth: between(0.5, 100),
+    /** the edge of the wall whose skin the lip continues */
+    edge: z.enum(['inside', 'outside']).default('inside'),
+    /** how far it keeps from the ends of a wall that has ends */
+    setback: between(0, 200).default(2),
+  })
+  .refine((j) => j.lean === undefined, {
+    path: ['lean'],
+    message: 'is not for a lap, which stands square to its face',
+  });
+
 export const jointSchema = z.discriminatedUnion('kind', [
   pinSchema,
   keySchema,
@@ -142,6 +160,7 @@ export const jointSchema = z.discriminatedUnion('kind', [
   dowelSchema,
   snapSchema,
   magnetSchema,
+  lapSchema,
 ]);
 
 export type Joint = z.output<typeof jointSchema>;

@@ -116,7 +116,7 @@ describe.each(Object.entries(kinds))('a %s of any size and place', (kind, sizes)
           return toKernel(kernel, mesh);
         });
         const all = e.pieces.reduce((s, p) => s + p.volume, 0) - horn[0].volume;
-        expect(Math.abs(all - sum)).toBeLessThan(0.02 + 1e-4 * Math.abs(sum));
+        expect(Math.abs(all - sum)).toBeLessThan(0.03 + 1e-4 * Math.abs(sum));
         expect(solids[0].intersect(solids[1]).volume()).toBeLessThan(e.faces[0].area * 1e-6 * 300);
 
         // leaning walls of many narrow facets need not face each other squarely anywhere, so they may be a little farther

@@ -1,4 +1,4 @@
-import type { JointForm } from '../joints/index.ts';
+import type { JointForm, LapLine } from '../joints/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import type { Finding } from './findings.ts';
 import { jointFindings } from './joint-findings.ts';
@@ -27,7 +27,10 @@ export interface PlacedJoint {
   readonly socket: string | null;
   /** least distance from the widest outline to the edge of the face */
   readonly edge: number | null;
-  /** least wall round its sockets, floors included, in the own piece and in its neighbour; null where it has none */
+  /**
+   * least wall round its sockets, floors included, in the own piece and in its neighbour; null where it has none. Walls and
+   * roots are measured up to `ampleWall`: that much stands for more.
+   */
   readonly walls: readonly [number | null, number | null];
   /** the lesser of both, and the edge */
   readonly wall: number | null;
@@ -37,6 +40,8 @@ export interface PlacedJoint {
   readonly apart: number | null;
   /** id of the nearest other joint */
   readonly next: string | null;
+  /** of a lap: where it runs on its face */
+  readonly lap: LapLine | null;
   readonly built: boolean;
 }
 
@@ -97,6 +102,7 @@ function placedJoint(m: MeasuredJoint, built: boolean): PlacedJoint {
     root: finite(m.root),
     apart: finite(m.apart),
     next: m.next || null,
+    lap: m.lap,
     built,
   };
 }
@@ -120,6 +126,7 @@ function blank(joint: Joint, { u, v, gap, form, direction, axis }: FormedJoint):
     root: null,
     apart: null,
     next: null,
+    lap: null,
     built: false,
   };
 }

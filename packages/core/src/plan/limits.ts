@@ -12,6 +12,10 @@ export interface Limits {
   readonly bridge: number;
 }
 
+/** Walls thicker than this need no measuring, mm: they are as good as any. */
+export const ampleWall = (printer: Pick<Printer, 'kind' | 'nozzle' | 'limits'>): number =>
+  Math.max(6, 1.5 * wallLimits(printer).warn);
+
 /**
  * The printer's own limits, or what follows from it: with filament one line of the nozzle can be printed and three hold;
  * resin prints finer than it can bear.

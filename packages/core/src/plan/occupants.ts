@@ -1,6 +1,6 @@
 import { fromFrame } from '../cut/index.ts';
 import { convexGap, type Prism, prismToTriangles } from '../joints/index.ts';
-import type { Vec3 } from '../mesh/index.ts';
+import { type Box, bounds } from '../mesh/index.ts';
 
 /** What a joint takes up of one piece, for the distances between joints. */
 export interface Occupant {
@@ -14,11 +14,24 @@ export interface Occupant {
 /** Occupants by the piece they are in. */
 export type Occupancy = Map<string, Occupant[]>;
 
+/** An occupancy that is only looked at. */
+export interface Occupied {
+  get(piece: string): readonly Occupant[] | undefined;
+}
+
+/** What is in either. */
+export const bothOf = (a: Occupied, b: Occupied): Occupied => ({
+  get(piece) {
+    const [x, y] = [a.get(piece), b.get(piece)];
+    return x && y ? [...x, ...y] : (x ?? y);
+  },
+});
+
 /** Beyond this two joints do not matter to each other, mm. */
-const FAR = 20;
+const FAR = 10;
 
 /** Least distance of a joint's occupants to those of others, mm, and whose; infinite when there is none near. */
-export function nearestOccupant(own: readonly Occupant[], others: Occupancy): { distance: number; joint: string } {
+export function nearestOccupant(own: readonly Occupant[], others: Occupied): { distance: number; joint: string } {
   let best = { distance: Infinity, joint: '' };
   for (const one of own) {
     for (const other of others.get(one.piece) ?? []) {
@@ -49,37 +62,23 @@ function occupantGap(a: Occupant, b: Occupant, limit: number): number {
   return best;
 }
 
-interface Ball {
-  readonly at: Vec3;
-  readonly radius: number;
-}
+const boxes = new WeakMap<Prism, Box>();
 
-const balls = new WeakMap<Prism, Ball>();
-
-/** No more than the distance of two prisms, by the balls round them. */
+/** No more than the distance of two prisms: that of the boxes round them. */
 function apart(a: Prism, b: Prism): number {
-  const [p, q] = [ballOf(a), ballOf(b)];
-  return Math.hypot(p.at[0] - q.at[0], p.at[1] - q.at[1], p.at[2] - q.at[2]) - p.radius - q.radius;
+  const [p, q] = [boxOf(a), boxOf(b)];
+  let sum = 0;
+  for (let k = 0; k < 3; k++) sum += Math.max(0, p.min[k] - q.max[k], q.min[k] - p.max[k]) ** 2;
+  return Math.sqrt(sum);
 }
 
-function ballOf(prism: Prism): Ball {
-  let ball = balls.get(prism);
-  if (!ball) {
-    const { frame, outline, depth, direction } = prism;
-    let u = 0;
-    let v = 0;
-    for (let i = 0; i < outline.length; i += 2) {
-      u += outline[i];
-      v += outline[i + 1];
-    }
-    u /= outline.length / 2;
-    v /= outline.length / 2;
-    let r = 0;
-    for (let i = 0; i < outline.length; i += 2) r = Math.max(r, Math.hypot(outline[i] - u, outline[i + 1] - v));
-    ball = { at: fromFrame(frame, u, v, (depth / 2) * direction), radius: Math.hypot(r, depth / 2) };
-    balls.set(prism, ball);
+function boxOf(prism: Prism): Box {
+  let box = boxes.get(prism);
+  if (!box) {
+    box = bounds(meshOf(prism).positions);
+    boxes.set(prism, box);
   }
-  return ball;
+  return box;
 }
 
 /** Distance of two prisms on different planes; measured from either, as each looks only to its own side of its plane. */

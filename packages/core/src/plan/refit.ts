@@ -48,13 +48,13 @@ function smaller(joint: Joint, context: JointContext, occupancy: Occupancy): Rec
     for (const share of SHARES) {
       const size = Math.floor(sizeOfJoint(joint) * share * 10) / 10;
       const sized = sizeFields(joint, size);
-      if (size < 1.5) break;
+      if (size < (joint.kind === 'lap' ? stop : 1.5)) break;
       const thinner = { ...joint, ...sized } as Joint;
       const depth = 'depth' in joint ? Math.max(1.5, Math.floor(joint.depth * share * 10) / 10) : null;
       const set = { ...sized, ...(depth === null ? {} : depthFields(thinner, depth)) };
       if (Object.keys(set).length === 0) break;
       const m = measureJoint({ ...joint, ...set } as Joint, context, occupancy)?.measured;
-      if (!m || m.overlap) continue;
+      if (!m || m.overlap || m.trouble !== '') continue;
       if (Math.min(m.edge, m.root, ...m.walls) >= wall - 1e-6 && m.apart >= wall - 1e-6) return set;
     }
   }

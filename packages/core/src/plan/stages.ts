@@ -10,7 +10,7 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import type { BuiltCap } from '../joints/index.ts';
+import type { BuiltCap, BuiltLap } from '../joints/index.ts';
 import {
   type Affine,
   type Blocks,
@@ -47,7 +47,8 @@ export interface SizedBody {
 export class EvalCache {
   /** Drops what is kept; numbers of objects go on, so that no two ever share one. */
   forget(): void {
-    for (const kept of [this.bodies, this.stages, this.walls, this.overlaps, this.maps, this.contacts]) kept.clear();
+    const all = [this.bodies, this.stages, this.walls, this.overlaps, this.maps, this.contacts, this.laps];
+    for (const kept of all) kept.clear();
   }
 
   readonly bodies = new ByteCache<SizedBody>(1 << 30);
@@ -58,6 +59,8 @@ export class EvalCache {
   private readonly maps = new ByteCache<IndexedMesh>(1 << 30);
   /** what bodies touch on, by their pieces and the plan's contacts */
   readonly contacts = new ByteCache<Contacts>(1 << 27);
+  /** pieces with their laps, or why there can be none */
+  readonly laps = new ByteCache<BuiltLap | string>(1 << 28);
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();

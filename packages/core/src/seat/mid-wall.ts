@@ -1,4 +1,5 @@
-import { type FlatRegion, type Loop2, loopLength } from '../cut/index.ts';
+import type { FlatRegion, Loop2 } from '../cut/index.ts';
+import { stripOf } from '../joints/index.ts';
 
 /** A place half way between the two sides of a thin wall. */
 export interface WallPlace {
@@ -7,17 +8,6 @@ export interface WallPlace {
   readonly thickness: number;
   /** way along the outline, mm */
   readonly along: number;
-}
-
-/** The mean thickness of a region and how long it would be as a strip of that thickness, mm. */
-export function stripOf(region: FlatRegion): { thickness: number; length: number } {
-  const rim = [region.outer2, ...region.holes2].reduce((sum, l) => sum + loopLength(l), 0);
-  // area = t · l, rim = 2 t + 2 l for a strip with ends; a ring has none
-  const half = rim / 2;
-  const ends = region.holes2.length > 0 ? 0 : 1;
-  const root = Math.sqrt(Math.max(0, half * half - 4 * ends * region.area));
-  const length = ends === 0 ? half : (half + root) / 2;
-  return { thickness: region.area / length, length };
 }
 
 /**

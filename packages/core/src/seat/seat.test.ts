@@ -6,7 +6,7 @@ import { fan, flat, printer } from '../../testing/plans.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { type FlatRegion, loopArea, nearestOnLoop } from '../cut/index.ts';
 import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
-import { edgeDistance } from '../joints/index.ts';
+import { edgeDistance, stripOf } from '../joints/index.ts';
 import { type IndexedMesh, topology } from '../mesh/index.ts';
 import {
   applyChange,
@@ -21,7 +21,7 @@ import {
 import { type Body, bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { alongLine, alongWall, evenly } from './arrange.ts';
-import { midWall, stripOf } from './mid-wall.ts';
+import { midWall } from './mid-wall.ts';
 import { roomField } from './room-field.ts';
 import { type SeatWish, seatJoints } from './seat.ts';
 import { reflected, symmetryAxis } from './symmetry.ts';

@@ -1,6 +1,7 @@
 import { fromFrame } from '../cut/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import {
+  bothOf,
   type Evaluation,
   freeId,
   inZone,
@@ -13,6 +14,7 @@ import {
   measureJoint,
   mm,
   type Occupancy,
+  type Occupied,
   occupy,
   type Plan,
   placeZone,
@@ -22,7 +24,7 @@ import {
 import { type Group, groupsOf, liesIn, type Mirror, type Sibling } from './group.ts';
 import { midWall } from './mid-wall.ts';
 import { roomField } from './room-field.ts';
-import { type FaceShape, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
+import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
 import { type AxisLine, reflected, symmetryAxis } from './symmetry.ts';
 
 export interface SeatWish {
@@ -145,8 +147,25 @@ class Seater {
         return;
       }
     }
+    if (this.lapped(group, shape, twins)) return;
     const { why, help } = whyNone(shape, stop);
     for (const { face: f } of group) this.notes.set(f.id, { face: f.id, joints: [], why, help });
+  }
+
+  /** A lap along the wall, where that is wanted or nothing else has room; what breaks the likeness of twins is not. */
+  private lapped(group: Group, shape: FaceShape, twins: boolean): boolean {
+    const kind = this.wish.kind ?? 'auto';
+    if (!shape.strip || !(kind === 'lap' || (kind === 'auto' && !twins))) return false;
+    const { stop, warn } = this.limits;
+    for (const wall of [warn, (warn + stop) / 2, stop + 0.05]) {
+      for (const spec of lapSpecs(shape, wall, this.plan)) {
+        const placed = this.one(group, spec, spec.depth, shape, wall);
+        if (!placed) continue;
+        this.say(group, spec, this.keep(group, placed), wall, shape, twins);
+        return true;
+      }
+    }
+    return false;
   }
 
   private groundFor(face: MatingFace, shape: FaceShape, spec: Spec, wall: number, axis: AxisLine | null): Ground {
@@ -184,7 +203,7 @@ class Seater {
     wall: number,
     axis: AxisLine | null,
   ): Joint[] {
-    const trial: Occupancy = new Map([...this.occupancy].map(([k, list]) => [k, [...list]]));
+    const trial: Occupancy = new Map();
     const placed: Joint[] = [];
     const at: (readonly [number, number])[] = [];
     let tries = 0;
@@ -193,11 +212,12 @@ class Seater {
       const both = axis ? pairOf(axis, p, apart) : [p];
       const made = both.map((q) => this.template(group[0].face, spec, depth, q));
       const measured: MeasuredJoint[] = [];
-      const beside: Occupancy = new Map([...trial].map(([k, list]) => [k, [...list]]));
+      const pair: Occupancy = new Map();
+      const beside = bothOf(bothOf(this.occupancy, trial), pair);
       for (const joint of made) {
         const m = this.holdsOnAll(group, joint, beside, wall);
         if (!m) return false;
-        for (const one of m) occupy(beside, one.occupants);
+        for (const one of m) occupy(pair, one.occupants);
         measured.push(...m);
       }
       for (const one of measured) occupy(trial, one.occupants);
@@ -281,18 +301,19 @@ class Seater {
   }
 
   /** What is measured of a joint on all faces of its group, if its walls hold on every one. */
-  private holdsOnAll(group: Group, joint: Joint, beside: Occupancy, wall: number): MeasuredJoint[] | null {
+  private holdsOnAll(group: Group, joint: Joint, beside: Occupied, wall: number): MeasuredJoint[] | null {
     const all: MeasuredJoint[] = [];
-    const taken: Occupancy = group.length > 1 ? new Map([...beside].map(([k, list]) => [k, [...list]])) : beside;
+    const own: Occupancy = new Map();
+    const taken = group.length > 1 ? bothOf(beside, own) : beside;
     for (const sibling of group) {
       const m = measureJoint(this.onSibling(joint, group[0].face, sibling), this.e.context, taken)?.measured;
-      if (!m || m.face !== sibling.face || m.overlap) return null;
+      if (!m || m.face !== sibling.face || m.overlap || m.trouble !== '') return null;
       if (Math.min(m.edge, m.root, ...m.walls) < wall - 1e-6) return null;
       if (m.apart < Math.max(wall, this.limits.warn) - 1e-6) return null;
       const { u, v } = m.formed;
       const at: Vec3 = fromFrame(sibling.face.frame, u, v);
       if (this.zones.some((z) => inZone(z, at))) return null;
-      if (group.length > 1) occupy(taken, m.occupants);
+      if (group.length > 1) occupy(own, m.occupants);
       all.push(m);
     }
     return all;

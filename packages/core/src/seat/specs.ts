@@ -1,6 +1,5 @@
-import { type Fit, gapOf, type Pole, poleOf } from '../joints/index.ts';
+import { type Fit, gapOf, type Pole, poleOf, stripOf } from '../joints/index.ts';
 import { type JointInput, type MatingFace, mm, type Plan } from '../plan/index.ts';
-import { stripOf } from './mid-wall.ts';
 
 /** A kind and size of joint that may suit a face, and how far round its middle it reaches, mm. */
 export interface Spec {
@@ -109,6 +108,20 @@ export function specsFor(
     add({ ...round({ kind: 'dowel', diameter: d }, 2 * d, 'loose dowels'), locks: true });
   }
   return specs;
+}
+
+/** Laps for a thin wall, the thickest lip first: it and the wall beside it share what there is. */
+export function lapSpecs({ pole, strip }: FaceShape, wall: number, { printer }: Plan): Spec[] {
+  if (!strip) return [];
+  const gap = gapOf('slip', 'lap', printer);
+  const thin = Math.min(2 * pole.distance, strip.thickness);
+  const lips = [0.5, 0.45, 0.4].map((share) => Math.floor((thin - gap) * share * 20) / 20);
+  return lips
+    .filter((lip) => lip >= wall && thin - gap - lip >= wall)
+    .map((lip) => {
+      const depth = Math.max(2, half(3 * lip));
+      return { joint: { kind: 'lap', lip }, reach: lip, depth, locks: true, says: `lap with a lip of ${mm(lip)}` };
+    });
 }
 
 /** Why nothing fits on a face, and what would help. */

@@ -29,6 +29,8 @@ const DEEPEST = 5;
 const TEXT = 4;
 /** Height of the stub's foot, mm. */
 const STUB = 3;
+/** Length of the tongue that a lap is tried with, mm. */
+const TONGUE = 15;
 const WALL = 2;
 /** Filament laid in a minute by an ordinary printer, mm³, and the share of a small part that is filled: an estimate. */
 const RATE = 180;
@@ -84,7 +86,13 @@ export function couponOf(wish: CouponWish, fallback: Triangulator): Coupon {
   return { parts, gaps, volume: total, minutes: (total * FILLED) / RATE };
 }
 
-function couponJoint({ joint }: CouponWish): Joint {
+function couponJoint(wish: CouponWish): Joint {
+  // a lap is tried with a straight tongue as thick as its lip
+  const { kind, lip, depth } = wish.joint;
+  const joint: CouponWish['joint'] =
+    kind === 'lap'
+      ? { kind: 'key', width: lip as number, height: TONGUE, depth, taper: 0, corner: 0, chamfer: 0.2 }
+      : wish.joint;
   const deep = (x: unknown): number => Math.min(DEEPEST, typeof x === 'number' ? x : DEEPEST);
   const { depths: _, socketDepth: __, lean: ___, gap: ____, ...rest } = joint;
   const shallow =

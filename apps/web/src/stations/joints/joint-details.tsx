@@ -1,4 +1,5 @@
 import {
+  ampleWall,
   FITS,
   IDENTITY,
   inverse,
@@ -7,6 +8,7 @@ import {
   jointGap,
   mapVector,
   materialOf,
+  sizeOfJoint,
   snapLoad,
   wallLimits,
 } from '@gephyra/core';
@@ -18,7 +20,7 @@ import { Findings } from '../../ui/findings.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Facts, Part } from '../panels.tsx';
-import { asKind, KINDS, kindLabel, maleWord, widthOf } from './kinds.ts';
+import { asKind, KINDS, kindLabel, maleWord } from './kinds.ts';
 import { Presets } from './presets.tsx';
 import { SizeFields } from './size-fields.tsx';
 import { usePlaces } from './use-place.ts';
@@ -48,10 +50,12 @@ export function JointDetails({
   const shown = live ?? placed;
   const gap = jointGap(joint, plan.printer);
   const number = (x: number | null | undefined): string =>
-    x === null || x === undefined ? 'none' : `${x.toFixed(2)} mm`;
+    x === null || x === undefined ? 'none' : x >= ample ? `over ${ample} mm` : `${x.toFixed(2)} mm`;
   const [own, other] = joint.male === '-' ? [codes[0], codes[1]] : [codes[1], codes[0]];
   const thinRod = joint.kind === 'dowel' && joint.gapOn === 'rod' && joint.stock === 'printed';
-  const width = widthOf(joint);
+  const width = sizeOfJoint(joint);
+  const lap = joint.kind === 'lap';
+  const ample = ampleWall(plan.printer);
   return (
     <>
       <Part
@@ -116,8 +120,8 @@ export function JointDetails({
           />
         </div>
         <p className="num mt-1.5 text-[13px]">
-          {maleWord(joint.kind)} {(thinRod ? width - 2 * gap : width).toFixed(2)}, socket{' '}
-          {(thinRod ? width : width + 2 * gap).toFixed(2)} mm
+          {maleWord(joint.kind)} {(thinRod ? width - 2 * gap : width).toFixed(2)}, {lap ? 'rebate' : 'socket'}{' '}
+          {(thinRod ? width : width + (lap ? gap : 2 * gap)).toFixed(2)} mm
         </p>
       </Part>
       <Part title="Measured" note={live ? 'as it moves' : `walls should be ${warn.toFixed(2)} mm`}>
@@ -143,24 +147,28 @@ export function JointDetails({
         <div className="grid grid-cols-2 gap-2">
           <NumberField label="At u" value={u} onCommit={(x) => set('Place', { at: place.toSource([x, v]) })} />
           <NumberField label="At v" value={v} onCommit={(x) => set('Place', { at: place.toSource([u, x]) })} />
-          <NumberField
-            label="Turn"
-            unit="°"
-            value={(joint.turn * 180) / Math.PI}
-            step={5}
-            onCommit={(turn) => set('Turn', { turn: (turn * Math.PI) / 180 })}
-          />
-          <NumberField
-            label="Mouth chamfer"
-            value={joint.mouth}
-            min={0}
-            max={5}
-            step={0.1}
-            onCommit={(mouth) => set('Mouth', { mouth })}
-          />
+          {!lap && (
+            <>
+              <NumberField
+                label="Turn"
+                unit="°"
+                value={(joint.turn * 180) / Math.PI}
+                step={5}
+                onCommit={(turn) => set('Turn', { turn: (turn * Math.PI) / 180 })}
+              />
+              <NumberField
+                label="Mouth chamfer"
+                value={joint.mouth}
+                min={0}
+                max={5}
+                step={0.1}
+                onCommit={(mouth) => set('Mouth', { mouth })}
+              />
+            </>
+          )}
         </div>
         <div className="mt-2 flex flex-col gap-2">
-          <Lean joint={joint} face={face} set={set} />
+          {!lap && <Lean joint={joint} face={face} set={set} />}
           <Choice
             label={joint.kind === 'dowel' || joint.kind === 'magnet' ? 'Counted from' : 'Stands out of'}
             value={joint.male}

@@ -1,4 +1,4 @@
-import { type Joint, type JointInput, type JointOf, jointSchema, STOCKS } from '@gephyra/core';
+import { type Joint, type JointInput, type JointOf, jointSchema, STOCKS, sizeOfJoint } from '@gephyra/core';
 
 export type Kind = Joint['kind'];
 
@@ -9,6 +9,7 @@ export const KINDS: readonly { readonly value: Kind; readonly label: string }[] 
   { value: 'dowel', label: 'dowel' },
   { value: 'snap', label: 'snap pin' },
   { value: 'magnet', label: 'magnet' },
+  { value: 'lap', label: 'lap' },
 ];
 
 export const kindLabel = (kind: Kind): string => KINDS.find((k) => k.value === kind)?.label ?? kind;
@@ -48,11 +49,13 @@ export function newJoint(kind: Kind, common: Common, size: number): JointInput {
       };
     case 'magnet':
       return { ...common, kind, diameter: Math.max(3, Math.floor(d)), thickness: 3 };
+    case 'lap': {
+      const { lean: _, ...upright } = common;
+      const lip = Math.min(3, Math.max(0.8, Math.floor(size * 20) / 20));
+      return { ...upright, kind, lip, depth: Math.max(2, half(3 * lip)) };
+    }
   }
 }
-
-/** What a joint is as wide as, mm. */
-export const widthOf = (joint: Joint): number => (joint.kind === 'key' ? joint.width : joint.diameter);
 
 const SHARED = ['id', 'seam', 'part', 'at', 'turn', 'lean', 'gap', 'fit', 'mouth', 'male'] as const;
 
@@ -61,7 +64,7 @@ export function asKind(joint: Joint, kind: Kind): JointInput {
   const common = Object.fromEntries(
     SHARED.flatMap((k) => (joint[k] === undefined ? [] : [[k, joint[k]]])),
   ) as unknown as Common;
-  return newJoint(kind, common, widthOf(joint));
+  return newJoint(kind, common, kind === 'lap' ? 1 : joint.kind === 'lap' ? 6 : sizeOfJoint(joint));
 }
 
 /** What a preset keeps of a joint: everything but where it is. */
@@ -94,6 +97,8 @@ export function jointTitle(joint: Joint): string {
       return 'snap pin';
     case 'magnet':
       return `${joint.shape} magnet`;
+    case 'lap':
+      return `lap ${joint.edge}`;
   }
 }
 
@@ -105,6 +110,8 @@ export function jointSize(joint: Joint): string {
       return `${joint.diameter} × ${joint.thickness}`;
     case 'cone':
       return `Ø ${joint.diameter}`;
+    case 'lap':
+      return `${joint.lip} × ${joint.depth}`;
     default:
       return `${joint.diameter} × ${joint.depth}`;
   }
@@ -114,13 +121,12 @@ const stockLabel = (stock: JointOf<'dowel'>['stock']): string =>
   STOCKS.find((s) => s.stock === stock)?.label.toLowerCase() ?? stock;
 
 /** What goes into the socket, and what it is called. */
-export const maleWord = (kind: Kind): string =>
-  kind === 'dowel'
-    ? 'Rod'
-    : kind === 'magnet'
-      ? 'Magnet'
-      : kind === 'key'
-        ? 'Key'
-        : kind === 'cone'
-          ? 'Foot of the cone'
-          : 'Peg';
+const MALE_WORDS: Partial<Record<Kind, string>> = {
+  key: 'Key',
+  cone: 'Foot of the cone',
+  dowel: 'Rod',
+  magnet: 'Magnet',
+  lap: 'Lip',
+};
+
+export const maleWord = (kind: Kind): string => MALE_WORDS[kind] ?? 'Peg';

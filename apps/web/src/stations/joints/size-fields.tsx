@@ -23,6 +23,8 @@ export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonl
       return <SnapFields joint={joint} set={set} />;
     case 'magnet':
       return <MagnetFields joint={joint} codes={codes} set={set} />;
+    case 'lap':
+      return <LapFields joint={joint} set={set} />;
   }
 }
 
@@ -230,6 +232,33 @@ function SnapFields({ joint, set }: { joint: JointOf<'snap'>; set: Set }) {
       <Mm label="Depth" value={joint.depth} min={4} max={120} set={(x) => set('Depth', { depth: x })} />
       <Mm label="Slot" value={joint.slot} min={0.4} max={20} step={0.1} set={(x) => set('Slot', { slot: x })} />
       <Mm label="Barb" value={joint.barb} min={0.1} max={4} step={0.05} set={(x) => set('Barb', { barb: x })} />
+    </div>
+  );
+}
+
+function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: Set }) {
+  return (
+    <div className="flex flex-col gap-2">
+      <Choice
+        label="Lip along"
+        value={joint.edge}
+        options={[
+          { value: 'inside', label: 'the inside' },
+          { value: 'outside', label: 'the outside' },
+        ]}
+        onChange={(edge) => set('Edge', { edge })}
+      />
+      <div className="grid grid-cols-2 gap-2">
+        <Mm label="Lip" value={joint.lip} min={0.3} max={50} step={0.05} set={(x) => set('Lip', { lip: x })} />
+        <Mm label="Height" value={joint.depth} max={100} set={(x) => set('Height', { depth: x })} />
+        <Mm
+          label="Back from the ends"
+          value={joint.setback}
+          min={0}
+          step={1}
+          set={(x) => set('Ends', { setback: x })}
+        />
+      </div>
     </div>
   );
 }

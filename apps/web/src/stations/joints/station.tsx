@@ -64,7 +64,7 @@ export default function JointsStation() {
     const kind = (KINDS.find((k) => k.value === what)?.value ?? 'key') as Kind;
     const made: Joint | null = preset
       ? fromPreset(preset.joint, common)
-      : jointSchema.parse(newJoint(kind, common, Math.min(10, room)));
+      : jointSchema.parse(newJoint(kind, common, kind === 'lap' ? target.pole.distance - 0.1 : Math.min(10, room)));
     if (!made) return;
     const keep: PlanChange[] = target.contact && view ? [{ do: 'set', set: { contacts: [...view.contacts] } }] : [];
     change(`Add ${kindLabel(made.kind)} ${id}`, ...keep, { do: 'addJoint', joint: made });
@@ -150,7 +150,7 @@ export default function JointsStation() {
           (joint ? (
             <>
               <JointDetails joint={joint} placed={placed} face={face} live={live?.id === joint.id ? live : null} />
-              {face && (
+              {face && joint.kind !== 'lap' && (
                 <Part title="Arrange">
                   <Arrange face={face} joint={joint} here={here} help={help} />
                 </Part>

@@ -1,0 +1,135 @@
+import type { Frame, Solid, Triangulator } from '../cut/index.ts';
+import { type BuiltLap, buildLap, type LapLine, lapLine, type Prism } from '../joints/index.ts';
+import { wallTag } from './carved.ts';
+import type { MatingFace } from './faces.ts';
+import type { JointOf } from './joint-schema.ts';
+import type { EvalCache } from './stages.ts';
+
+/** A lap on its face: where it runs, or why it cannot. */
+export interface FoundLap {
+  readonly line: LapLine | null;
+  readonly trouble: string;
+}
+
+/** Finds where a lap runs on a face, and whether the skin beside it is a strip that it can follow. */
+export function findLap(
+  joint: JointOf<'lap'>,
+  [u, v]: readonly [number, number],
+  gap: number,
+  face: MatingFace,
+  solids: readonly [Solid, Solid],
+  cache: EvalCache,
+  fallback: Triangulator,
+): FoundLap {
+  if (face.contact) return { line: null, trouble: 'A lap needs a seam; here two bodies lie against each other.' };
+  const line = lapLine(face.region, [u, v], joint, gap);
+  if (typeof line === 'string') return { line: null, trouble: line };
+  const built = lapInto(
+    joint,
+    gap,
+    line,
+    face,
+    solids,
+    [0, 1].map((s) => capPlace(face, solids[s], s)),
+    cache,
+    fallback,
+  );
+  return { line, trouble: typeof built === 'string' ? built : '' };
+}
+
+const capPlace = (face: MatingFace, solid: Solid, side: number): number => solid.caps.indexOf(face.caps[side]);
+
+/**
+ * The two solids of a face with a lap built in, or why that cannot be; kept for the same solids. `solids` may have laps of
+ * other faces already; `caps` says where among each one's caps the face's is.
+ */
+export function lapInto(
+  joint: JointOf<'lap'>,
+  gap: number,
+  line: LapLine,
+  face: MatingFace,
+  solids: readonly [Solid, Solid],
+  caps: readonly number[],
+  cache: EvalCache,
+  fallback: Triangulator,
+): BuiltLap | string {
+  const [own, other] = joint.male === '-' ? [0, 1] : [1, 0];
+  const { lip, depth, depthGap, edge, setback } = joint;
+  const key = JSON.stringify([
+    solids.map((s) => cache.idOf(s)),
+    caps,
+    line.loop,
+    line.seed,
+    own,
+    [lip, depth, depthGap, edge, setback, gap],
+  ]);
+  const piece = (side: number) => ({ solid: solids[side], cap: solids[side].caps[caps[side]] });
+  return cache.laps.get(
+    key,
+    () =>
+      buildLap(
+        piece(own),
+        piece(other),
+        {
+          line,
+          frame: face.frame,
+          direction: own === 0 ? 1 : -1,
+          heights: [depth, depth + depthGap],
+          tag: wallTag(0, own === 0 ? 1 : -1),
+        },
+        fallback,
+      ),
+    (b) => (typeof b === 'string' ? 200 : sizeOf(b.male) + sizeOf(b.socket)),
+  );
+}
+
+const sizeOf = (s: Solid): number => s.positions.byteLength + s.triangles.byteLength + s.tags.byteLength;
+
+/** How thick the plates are that stand for a lap's step when walls are measured, mm. */
+const PLATE = 0.05;
+
+/** The step of a rebate (or of a lip, for what stands on the other side) as thin upright plates inside it. */
+export function stepPlates(
+  line: LapLine,
+  side: 'lip' | 'rebate',
+  frame: Frame,
+  direction: 1 | -1,
+  depth: number,
+): Prism[] {
+  const { step } = line[side];
+  const n = step.length;
+  const out: Prism[] = [];
+  for (let i = 0; i < (line.closed ? n : n - 1); i++) {
+    const [a, b] = [step[i], step[(i + 1) % n]];
+    const l = Math.hypot(b[0] - a[0], b[1] - a[1]);
+    if (l < 1e-6) continue;
+    // the strip is on the right of its step
+    const [x, y] = [((b[1] - a[1]) / l) * PLATE, (-(b[0] - a[0]) / l) * PLATE];
+    const outline = Float64Array.of(a[0] + x, a[1] + y, b[0] + x, b[1] + y, b[0], b[1], a[0], a[1]);
+    out.push({ frame, outline, depth, direction });
+  }
+  return out;
+}
+
+/** A lap's outline on its face, for drawing: the strip between the wall's edge and its step. */
+export function lapOutline(line: LapLine, side: 'lip' | 'rebate', face: MatingFace): Float64Array {
+  const { step, ends } = line[side];
+  const l = [face.region.outer2, ...face.region.holes2][line.loop];
+  if (line.closed) {
+    // one stroke round the edge, across to the step, and back along it
+    const edge = [...l, l[0], l[1]];
+    const back = [...step, step[0]].reverse().flat();
+    return Float64Array.from([...edge, ...back]);
+  }
+  const n = l.length / 2;
+  const inside = (i: number): boolean => ends.every(({ tu, tv, c }) => tu * l[i * 2] + tv * l[i * 2 + 1] > c);
+  const run: number[] = [];
+  let i = line.seed;
+  while (inside((i + n - 1) % n) && run.length < n) {
+    i = (i + n - 1) % n;
+    run.push(i);
+  }
+  const points: number[] = [];
+  for (let k = 0; k < n && inside((i + k) % n); k++) points.push(l[((i + k) % n) * 2], l[((i + k) % n) * 2 + 1]);
+  return Float64Array.from([...points, ...[...step].reverse().flat()]);
+}
