@@ -1,7 +1,11 @@
+import { expect } from 'vitest';
 import { type Frame, fromFrame } from '../src/cut/index.ts';
+import { toPrintable } from '../src/formats/index.ts';
 import type { Stack } from '../src/joints/index.ts';
-import type { Evaluation, PlacedJoint } from '../src/plan/index.ts';
-import { kernel } from './judges.ts';
+import { type IndexedMesh, topology } from '../src/mesh/index.ts';
+import { type Evaluation, type PlacedJoint, pieceMesh } from '../src/plan/index.ts';
+import { toKernel } from '../src/solid/index.ts';
+import { judge, kernel } from './judges.ts';
 
 type Solid = ReturnType<typeof kernel.Manifold.hull>;
 
@@ -30,4 +34,36 @@ export function halvesIn(e: Evaluation, joint: PlacedJoint, piece: string): { ad
     added: solids.filter((s) => s.stack.kind === 'male').map((s) => s.solid),
     taken: solids.filter((s) => s.stack.kind !== 'male').map((s) => s.solid),
   };
+}
+
+/**
+ * What seated joints must be: without a stop, all built, at least `least` mm of wall left round every socket by the kernel's
+ * own distance to the outside of the model, pieces that are closed and that the kernel takes, and none reaching into another.
+ */
+export function soundJoints(e: Evaluation, model: IndexedMesh, least: number): void {
+  expect(e.findings.filter((f) => f.severity === 'stop' && f.where.joint)).toEqual([]);
+  expect(e.joints.filter((j) => !j.built)).toEqual([]);
+  const skin = toKernel(kernel, model);
+  const outside = kernel.Manifold.cube([1900, 1900, 1900], true).subtract(skin);
+  for (const j of e.joints) {
+    for (const key of [j.male!, j.socket!]) {
+      for (const socket of halvesIn(e, j, key).taken) {
+        expect(socket.minGap(outside, 5)).toBeGreaterThan(least - 0.02);
+        socket.delete();
+      }
+    }
+  }
+  const solids = new Map(
+    e.pieces.map((p) => {
+      const { mesh } = pieceMesh(p);
+      expect(topology(mesh).watertight).toBe(true);
+      expect(judge(toPrintable(mesh).mesh).status).toBe('NoError');
+      return [p.key, toKernel(kernel, mesh)] as const;
+    }),
+  );
+  for (const f of e.faces) {
+    const [a, b] = f.pieces.map((key) => solids.get(key)!);
+    expect(a.intersect(b).volume()).toBeLessThan(f.area * 1e-6 * 400);
+  }
+  for (const solid of [skin, outside, ...solids.values()]) solid.delete();
 }

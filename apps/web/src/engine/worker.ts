@@ -16,7 +16,9 @@ import {
   type Kernel,
   kernelTriangulator,
   loadKernel,
+  type Mirror,
   type Model,
+  mirroredJoint,
   mirrorSearch,
   modelBox,
   type Plan,
@@ -138,6 +140,12 @@ function bodyView(b: Body): BodyView {
   };
   bodyViews.set(b.mesh, view);
   return view;
+}
+
+/** The model's mirror plane as seating takes it. */
+async function modelMirror(): Promise<Mirror | null> {
+  const plane = await engine.mirror();
+  return plane && { normal: plane.normal, offset: plane.at.reduce((s, x, a) => s + x * plane.normal[a], 0) };
 }
 
 const engine = {
@@ -318,10 +326,17 @@ const engine = {
 
   /** Joints for faces, seated by themselves. The model's mirror plane is looked for first. */
   async seat(document: unknown, wish: SeatRequest): Promise<Seating> {
-    const plane = await engine.mirror();
+    const mirror = await modelMirror();
     const { plan, e } = evaluation(document);
-    const mirror = plane && { normal: plane.normal, offset: plane.at.reduce((s, x, a) => s + x * plane.normal[a], 0) };
     return seatOn(plan, e, wish, mirror);
+  },
+
+  /** A joint's mirror image in the model's mirror plane; null where the model has none, or no face lies there. */
+  async mirroredJoint(document: unknown, id: string): Promise<Joint | null> {
+    const mirror = await modelMirror();
+    const { plan, e } = evaluation(document);
+    const joint = plan.joints.find((j) => j.id === id);
+    return mirror && joint ? mirroredJoint(joint, e, mirror) : null;
   },
 
   /** Joints that no longer hold made smaller, as one change. */

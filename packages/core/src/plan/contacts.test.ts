@@ -4,7 +4,7 @@ import { modelOfMeshes } from '../../testing/models.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { box, moved } from '../../testing/shapes.ts';
 import { toPrintable } from '../formats/index.ts';
-import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
+import { boxOf, type IndexedMesh, topology, volume } from '../mesh/index.ts';
 import { bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { applyChange } from './change.ts';
@@ -77,6 +77,38 @@ describe('faces between separate bodies', () => {
     expect(large.joints[0]).toMatchObject({ built: true, face: e.joints[0].face });
     expect(large.joints[0].form.shear).toBeCloseTo(e.joints[0].form.shear, 9);
     expect(large.joints[0].u).toBeCloseTo(2 * e.joints[0].u, 9);
+  });
+
+  it('are made of bodies that were far apart, by a step that brings face against face', () => {
+    // the block lies somewhere else, turned, and comes onto the plinth with its lower face
+    const [c, s] = [Math.cos(0.6), Math.sin(0.6)];
+    const away = moved(block(0), (x, y, z) => [200 + c * x - s * z, y + 30, 90 + s * x + c * z]);
+    const bodies = kit(plinth, away);
+    expect(evaluated(bodies).faces).toEqual([]);
+    const place = (x: number, y: number, z: number) =>
+      [200 + c * x - s * z, y + 30, 90 + s * x + c * z] as [number, number, number];
+    const step = {
+      kind: 'bring' as const,
+      body: 'b2',
+      from: { at: place(0, 10, 0), normal: [s, 0, -c] as [number, number, number] },
+      to: { at: [5, 2, 0] as [number, number, number], normal: [0, 0, 1] as [number, number, number] },
+    };
+    const e = evaluated(bodies, { recipe: [step] });
+    expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(e.faces).toHaveLength(1);
+    const { min, max } = boxOf(e.pieces.find((p) => p.body === 'b2')!.solid.positions);
+    expect(min[2]).toBeCloseTo(0.02, 9);
+    expect(max[2]).toBeCloseTo(50.02, 9);
+    // the picked places lie on each other: the block's (0, 10) on the plinth's (5, 2)
+    expect([min[0], max[0], min[1], max[1]].map((x) => Number(x.toFixed(6)))).toEqual([-15, 35, -28, 37]);
+    const turned = evaluated(bodies, { recipe: [{ ...step, turn: Math.PI / 2, gap: 0.5 }], reach: 1 });
+    const box = boxOf(turned.pieces.find((p) => p.body === 'b2')!.solid.positions);
+    expect(box.min[2]).toBeCloseTo(0.5, 9);
+    expect(box.max[0] - box.min[0]).toBeCloseTo(65, 9);
+    expect(() => evaluated(bodies, { recipe: [{ ...step, body: 'b9' }] })).toThrow(/b9/);
+    // sizes afterwards take both along
+    const large = evaluated(bodies, { recipe: [step, { kind: 'scale', factor: 2 }] });
+    expect(large.faces[0].area).toBeCloseTo(4 * e.faces[0].area, 1);
   });
 
   it('of one body with two others stay apart', () => {

@@ -16,6 +16,7 @@ export {
 export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
+export { jointFindings, stopsByItself } from './joint-findings.ts';
 export { dowelDepths, formOf, jointGap, kindName } from './joint-form.ts';
 export { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
 export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';

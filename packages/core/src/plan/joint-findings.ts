@@ -148,6 +148,15 @@ type Say = (
   more?: Partial<Pick<Finding, 'value' | 'limit' | 'where'>> & { mend?: Mend | undefined },
 ) => void;
 
+/** Whether a joint's own numbers stop it, whatever lies around it: too slim, too stiff, longer than its stick … */
+export function stopsByItself(m: MeasuredJoint, context: JointContext): boolean {
+  let stops = false;
+  ownFindings(m.joint, m.formed, m, context, (_, severity) => {
+    stops ||= severity === 'stop';
+  });
+  return stops;
+}
+
 /** What a joint's own numbers say, whatever lies around it. */
 function ownFindings(
   joint: Joint,

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { soundJoints } from '../../testing/joints.ts';
+import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { cup, tray } from '../../testing/shells.ts';
 import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
@@ -10,6 +11,7 @@ import { type Body, bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { type Evaluation, evaluate, pieceMesh } from './evaluate.ts';
 import { parsePlan } from './schema.ts';
+import { EvalCache } from './stages.ts';
 
 const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];
 const shells = { cup: bodies(cup(3.2, 80, 48)), tray: bodies(tray(3)) };
@@ -109,5 +111,57 @@ describe('a lap', () => {
       }),
       { numRuns: 8 },
     );
+  });
+
+  it('of two seams meet on one piece, each beside the other', () => {
+    const seams = [flat('s1', [0, 0, -12], [0, 0, 1]), flat('s2', [0, 0, 12], [0, 0, 1])];
+    const laps = seams.map(({ id }, i) => ({
+      id: `j${i + 1}`,
+      kind: 'lap',
+      seam: id,
+      at: [0, 78],
+      lip: 1.3,
+      depth: 4,
+      edge: i === 0 ? 'inside' : 'outside',
+    }));
+    const e = evaluated(shells.cup, seams, laps);
+    expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    soundJoints(e, shells.cup[0].mesh, 1.2);
+    const between = e.pieces.find((p) => p.key === 'b1/s1+.s2-')!;
+    expect(between.joints).toEqual(['j1', 'j2']);
+    // it has the rebate below, and its own lip stands out above
+    expect(between.box.max[2]).toBeCloseTo(16, 4);
+    expect(between.box.min[2]).toBeCloseTo(-12, 4);
+    // the same plan again gives the very same solids
+    const cache = new EvalCache();
+    const plan = parsePlan({ version: 1, printer, seams, joints: laps });
+    const [one, two] = [0, 1].map(() => evaluate(plan, shells.cup, { fallback, cache }));
+    two.pieces.forEach((p, i) => {
+      expect(p.solid).toBe(one.pieces[i].solid);
+    });
+  });
+
+  it('says why where it cannot be: solid faces, walls too thin for its lip, too low a piece, a second lap in its place', () => {
+    const seam = flat('s1', [0, 0, 0], [0, 0, 1]);
+    const said = (body: readonly Body[], seams: object[], ...laps: object[]): string[] =>
+      evaluated(
+        body,
+        seams,
+        laps.map((l, i) => ({ kind: 'lap', seam: 's1', lip: 1.2, depth: 4, ...l, id: `j${i + 1}` })),
+      )
+        .findings.filter((f) => f.severity === 'stop')
+        .map((f) => f.code);
+    const block = bodies(meshOfSolid(kernel.Manifold.cube([60, 60, 60], true)));
+    expect(said(block, [seam], { at: [0, 0] })).toEqual(['joint.lap']);
+    expect(said(shells.cup, [seam], { at: [0, 78], lip: 2.9 })).toContain('joint.edge');
+    const low = [flat('s1', [0, 0, 36], [0, 0, 1])];
+    expect(said(shells.cup, low, { at: [0, 69] })).toEqual(['joint.lap']);
+    expect(said(shells.cup, [seam], { at: [0, 78] }, { at: [78, 0] })).toEqual(['joint.near']);
+    const mend = evaluated(
+      shells.cup,
+      [seam],
+      [{ id: 'j1', kind: 'lap', seam: 's1', at: [0, 78], lip: 2.9, depth: 4 }],
+    ).findings.find((f) => f.code === 'joint.edge')?.mend;
+    expect(mend?.label).toMatch(/^Make the lip 1.\d mm thick/);
   });
 });

@@ -3,6 +3,7 @@ import { UNITS } from '../formats/index.ts';
 import {
   type Affine,
   type Box,
+  compose,
   mapNormal,
   mapPoint,
   mirroring,
@@ -15,7 +16,7 @@ import {
 } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { takeMeasure } from './measure.ts';
-import type { Step } from './schema.ts';
+import type { Step, StepOf } from './schema.ts';
 import { type Model, modelBox } from './state.ts';
 
 const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
@@ -60,6 +61,15 @@ export function poseMap(step: Step, model: Model): Affine | null {
     default:
       return null;
   }
+}
+
+/** The motion that brings one face against another. `map`: from the source's coordinates to the model as it stands. */
+export function bringing({ from, to, turn, gap }: StepOf<'bring'>, map: Affine): Affine {
+  const [own, home] = [mapPoint(map, from.at), mapPoint(map, to.at)];
+  const out = mapNormal(map, to.normal);
+  const turned = turningTo(mapNormal(map, from.normal), [-out[0], -out[1], -out[2]], own);
+  const there = [0, 1, 2].map((a) => home[a] + out[a] * gap - own[a]) as unknown as Vec3;
+  return compose(turning(out, turn, home), compose(moving(there), turned));
 }
 
 /** By what a fit to the wearer scales the model as it stands. */

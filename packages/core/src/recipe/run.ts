@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
-import { poseMap } from './pose.ts';
+import { bringing, poseMap } from './pose.ts';
 import { isLight, type Step } from './schema.ts';
 import { type Model, mappedBody } from './state.ts';
 import { type Counts, countsOf, type Tools, workOf } from './work.ts';
@@ -95,6 +95,11 @@ function lightWork(step: Step, state: Model, map: RecipeOptions['map']): Body[] 
       name: `${b.name} mirrored`,
     }));
     return [...state.bodies, ...copies];
+  }
+  if (step.kind === 'bring') {
+    bodiesNamed([step.body], state.bodies);
+    const m = bringing(step, state.map);
+    return state.bodies.map((b) => (b.id === step.body ? mappedBody(b, m, map) : b));
   }
   return [...state.bodies];
 }

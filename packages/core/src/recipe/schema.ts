@@ -77,6 +77,21 @@ export const mirrorStep = z.strictObject({
   on,
 });
 
+/** A place on a face and its outward normal, in source coordinates. */
+const faceAt = z.strictObject({ at: vec3, normal: direction });
+
+/** Moves one body until its face lies against a face of another, place on place; turned about the faces' normal by `turn`. */
+export const bringStep = z.strictObject({
+  ...common,
+  kind: z.literal('bring'),
+  body: id,
+  from: faceAt,
+  to: faceAt,
+  turn: between(-100, 100).default(0),
+  /** left between the faces, mm; a little, so that the bodies only touch */
+  gap: between(0, 100).default(0.02),
+});
+
 // Steps that change the surface itself; the work of the server.
 
 export const weldStep = z.strictObject({ ...common, kind: z.literal('weld'), tolerance: between(1e-6, 10), on });
@@ -164,6 +179,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   layStep,
   placeStep,
   mirrorStep,
+  bringStep,
   weldStep,
   dropStep,
   splitStep,
@@ -191,6 +207,7 @@ const LIGHT: ReadonlySet<Step['kind']> = new Set([
   'lay',
   'place',
   'mirror',
+  'bring',
   'remove',
 ] as const);
 

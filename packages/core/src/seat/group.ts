@@ -1,6 +1,6 @@
-import { nearestOnLoop } from '../cut/index.ts';
-import { dot, type Vec3 } from '../mesh/index.ts';
-import type { MatingFace, Plan } from '../plan/index.ts';
+import { inRegion, nearestOnLoop } from '../cut/index.ts';
+import { dot, inverse, mapVector, type Vec3 } from '../mesh/index.ts';
+import type { Evaluation, Joint, MatingFace, Plan, SeamPlace } from '../plan/index.ts';
 
 /** A plane in which the model is its own mirror image: unit normal · x = offset. */
 export interface Mirror {
@@ -56,6 +56,54 @@ export function groupsOf(faces: readonly MatingFace[], plan: Plan, mirror: Mirro
   return groups;
 }
 
+/** The joint as it is on a sibling of its face. */
+export function onSibling(
+  joint: Joint,
+  home: MatingFace,
+  { face, at, turn, swapped }: Sibling,
+  places: ReadonlyMap<string, SeamPlace>,
+): Joint {
+  if (face === home) return joint;
+  const [u, v] = at(places.get(home.plane)!.toModel(joint.at));
+  const { part: _, ...rest } = joint;
+  return {
+    ...rest,
+    seam: face.seam,
+    ...(face.part !== undefined && { part: face.part }),
+    at: places.get(face.plane)!.toSource([rounded(u), rounded(v)]),
+    turn: turn(joint.turn),
+    male: swapped ? (joint.male === '+' ? '-' : '+') : joint.male,
+  } as Joint;
+}
+
+const rounded = (x: number): number => Number(x.toFixed(3));
+
+/**
+ * A joint's mirror image in the model's mirror plane, on the face that lies there; on its own face when that goes through
+ * the plane. Null when there is no such face. It keeps the joint's id.
+ */
+export function mirroredJoint(joint: Joint, e: Evaluation, mirror: Mirror): Joint | null {
+  const face = e.faces.find((f) => f.id === e.joints.find((j) => j.id === joint.id)?.face);
+  if (!face) return null;
+  const { places, map } = e.context;
+  const at = places.get(face.plane)!.toModel(joint.at);
+  for (const other of e.faces) {
+    const sibling = mirrored(face, other, mirror);
+    if (!sibling || !inRegion(other.region, ...sibling.at(at)) || !alike(face, sibling)) continue;
+    // on its own face the same rule holds, only the face is no other one
+    const image = onSibling(joint, face, { ...sibling, face: { ...other } }, places);
+    if (!joint.lean) return image;
+    const lean = reflectedVector(mapVector(map, joint.lean), mirror);
+    return { ...image, lean: [...mapVector(inverse(map), lean)] as [number, number, number] } as Joint;
+  }
+  return null;
+}
+
+function reflectedVector(x: Vec3, { normal }: Mirror): Vec3 {
+  const k = 2 * dot(x, normal);
+  return [x[0] - k * normal[0], x[1] - k * normal[1], x[2] - k * normal[2]];
+}
+
 /** Whether a face lies in the mirror plane, so that its two pieces are twins. */
 export function liesIn(face: MatingFace, mirror: Mirror | null): boolean {
   if (!mirror) return false;
@@ -63,12 +111,10 @@ export function liesIn(face: MatingFace, mirror: Mirror | null): boolean {
   return Math.abs(dot(normal, mirror.normal)) > 0.99999 && Math.abs(dot(origin, mirror.normal) - mirror.offset) < 0.05;
 }
 
-function mirrored(face: MatingFace, other: MatingFace, { normal, offset }: Mirror): Sibling | null {
+function mirrored(face: MatingFace, other: MatingFace, mirror: Mirror): Sibling | null {
   if (Math.abs(other.area - face.area) > 0.02 * face.area) return null;
-  const vector = (x: Vec3): Vec3 => {
-    const k = 2 * dot(x, normal);
-    return [x[0] - k * normal[0], x[1] - k * normal[1], x[2] - k * normal[2]];
-  };
+  const { normal, offset } = mirror;
+  const vector = (x: Vec3): Vec3 => reflectedVector(x, mirror);
   const point = (x: Vec3): Vec3 => {
     const k = 2 * (dot(x, normal) - offset);
     return [x[0] - k * normal[0], x[1] - k * normal[1], x[2] - k * normal[2]];

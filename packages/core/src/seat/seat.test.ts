@@ -1,26 +1,26 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { halvesIn } from '../../testing/joints.ts';
-import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { soundJoints } from '../../testing/joints.ts';
+import { fallback } from '../../testing/judges.ts';
 import { fan, flat, printer } from '../../testing/plans.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
+import { cup } from '../../testing/shells.ts';
 import { type FlatRegion, loopArea, nearestOnLoop } from '../cut/index.ts';
-import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
+import { readStl, writeStlBinary } from '../formats/index.ts';
 import { edgeDistance, stripOf } from '../joints/index.ts';
-import { type IndexedMesh, topology } from '../mesh/index.ts';
+import type { IndexedMesh } from '../mesh/index.ts';
 import {
   applyChange,
   type Evaluation,
   evaluate,
   type Plan,
   parsePlan,
-  pieceMesh,
   refitJoints,
   wallLimits,
 } from '../plan/index.ts';
 import { type Body, bodiesOf } from '../repair/index.ts';
-import { toKernel } from '../solid/index.ts';
 import { alongLine, alongWall, evenly } from './arrange.ts';
+import { mirroredJoint } from './group.ts';
 import { midWall } from './mid-wall.ts';
 import { roomField } from './room-field.ts';
 import { type SeatWish, seatJoints } from './seat.ts';
@@ -29,17 +29,7 @@ import { reflected, symmetryAxis } from './symmetry.ts';
 const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];
 const horn = bodies(blob(30, 40, 300, (a, z) => 70 + 8 * Math.sin(5 * a) + 10 * z));
 const hoop = bodies(torus(120, 90, 24, () => 16));
-// a cup: two shells of a sphere-like solid, 4 mm apart, open at the top
-const cup = (() => {
-  const outer = kernel.Manifold.sphere(80, 96);
-  const inner = kernel.Manifold.sphere(76, 96);
-  const { vertProperties, triVerts } = outer.subtract(inner).trimByPlane([0, 0, -1], -40).getMesh();
-  return bodies({
-    positions: Float64Array.from(vertProperties),
-    triangles: Uint32Array.from(triVerts),
-    tags: new Uint32Array(triVerts.length / 3),
-  });
-})();
+const bowl = bodies(cup(4));
 
 function seated(body: readonly Body[], seams: object[], wish: SeatWish = {}, more: object = {}) {
   const plan = parsePlan({ version: 1, printer, seams, ...more });
@@ -49,35 +39,7 @@ function seated(body: readonly Body[], seams: object[], wish: SeatWish = {}, mor
   return { plan: furnished, seating, e: evaluate(furnished, body, { fallback }) };
 }
 
-/** No stop, everything built, and walls that an independent judge measures between sockets and the outside. */
-function sound(e: Evaluation, body: readonly Body[], least: number): void {
-  expect(e.findings.filter((f) => f.severity === 'stop' && f.where.joint)).toEqual([]);
-  expect(e.joints.filter((j) => !j.built)).toEqual([]);
-  const skin = toKernel(kernel, body[0].mesh);
-  const outside = kernel.Manifold.cube([900, 900, 900], true).subtract(skin);
-  for (const j of e.joints) {
-    for (const key of [j.male!, j.socket!]) {
-      const { taken } = halvesIn(e, j, key);
-      for (const socket of taken) {
-        expect(socket.minGap(outside, 5)).toBeGreaterThan(least - 0.02);
-        socket.delete();
-      }
-    }
-  }
-  for (const p of e.pieces) {
-    const { mesh } = pieceMesh(p);
-    expect(topology(mesh).watertight).toBe(true);
-    expect(judge(toPrintable(mesh).mesh).status).toBe('NoError');
-  }
-  for (const f of e.faces) {
-    const [a, b] = f.pieces.map((key) => toKernel(kernel, pieceMesh(e.pieces.find((p) => p.key === key)!).mesh));
-    expect(a.intersect(b).volume()).toBeLessThan(f.area * 1e-6 * 400);
-    a.delete();
-    b.delete();
-  }
-  skin.delete();
-  outside.delete();
-}
+const sound = (e: Evaluation, body: readonly Body[], least: number): void => soundJoints(e, body[0].mesh, least);
 
 describe('seating', () => {
   it('furnishes random cuts of a solid soundly, at least two or one that locks, the same every time', () => {
@@ -102,16 +64,28 @@ describe('seating', () => {
   });
 
   it('puts cones along the wall of a thin shell, evenly', () => {
-    const { seating, e } = seated(cup, [flat('s1', [0, 0, -10], [0, 0, 1])]);
-    sound(e, cup, 0.4);
+    const { seating, e } = seated(bowl, [flat('s1', [0, 0, -10], [0, 0, 1])]);
+    sound(e, bowl, 0.4);
     expect(new Set(e.joints.map((j) => j.kind))).toEqual(new Set(['cone']));
     const angles = e.joints.map((j) => Math.atan2(j.v, j.u)).sort((a, b) => a - b);
     const steps = angles.map((a, i) => (i === 0 ? a - angles[angles.length - 1] + 2 * Math.PI : a - angles[i - 1]));
     expect(Math.max(...steps) - Math.min(...steps)).toBeLessThan(0.2);
     expect(angles.length).toBe(Math.round((2 * Math.PI * 77) / 40));
     expect(seating.notes[0].why).toMatch(/cones .* a wall of 4/);
-    const closer = seated(cup, [flat('s1', [0, 0, -10], [0, 0, 1])], { spacing: 20 });
+    const closer = seated(bowl, [flat('s1', [0, 0, -10], [0, 0, 1])], { spacing: 20 });
     expect(closer.e.joints.length).toBeGreaterThan(1.8 * angles.length);
+  });
+
+  it('takes a lap where the wall is too thin for anything else, or where one is wanted', () => {
+    const thin = bodies(cup(2.2));
+    const { e, seating } = seated(thin, [flat('s1', [0, 0, 0], [0, 0, 1])]);
+    sound(e, thin, 0.4);
+    expect(e.joints.map((j) => j.kind)).toEqual(['lap']);
+    expect(seating.notes[0].why).toMatch(/^1 lap with a lip of .* a wall of 2.2/);
+    expect(e.joints[0].walls[1]).toBeGreaterThan(0.79);
+    const wanted = seated(bowl, [flat('s1', [0, 0, 0], [0, 0, 1])], { kind: 'lap' });
+    expect(wanted.e.joints.map((j) => [j.kind, j.built])).toEqual([['lap', true]]);
+    sound(wanted.e, bowl, 1.2);
   });
 
   it('repeats round a fan, the male half on the same end, so that the segments stay equal', () => {
@@ -132,7 +106,7 @@ describe('seating', () => {
   it('takes loose dowels across the mirror plane and mirrors what is beside it', () => {
     const bar = bodies(box([-90, -25, -20], [90, 25, 20]));
     const mirror = { normal: [1, 0, 0] as const, offset: 0 };
-    const { e, seating } = seated(
+    const { e, seating, plan } = seated(
       bar,
       [flat('s1', [0, 0, 0], [1, 0, 0]), flat('s2', [-50, 0, 0], [1, 0, 0]), flat('s3', [50, 0, 0], [-1, 0, 0])],
       { mirror },
@@ -152,6 +126,16 @@ describe('seating', () => {
       // the outer piece has the male half on both sides, or on neither
       expect(twin.axis[0] * j.axis[0]).toBeLessThan(0);
     }
+    // by hand it is the same: a joint's image is the one that seating put there
+    const one = plan.joints.find((j) => j.seam === 's2')!;
+    const image = mirroredJoint(one, e, mirror)!;
+    const twins = plan.joints.filter((j) => j.seam === 's3');
+    expect(twins.map((j) => [...j.at, j.male])).toContainEqual([
+      ...image.at.map((x) => expect.closeTo(x, 2)),
+      image.male,
+    ]);
+    expect({ ...image, at: one.at, seam: 's2', male: one.male, turn: one.turn }).toEqual(one);
+    expect(mirroredJoint(one, e, { normal: [0, 1, 0.3], offset: 0 })).toBeNull();
     const middle = e.faces.find((f) => f.seam === 's1')!.id;
     expect(seating.notes.find((n) => n.face === middle)?.why).toContain('twins');
   });

@@ -18,10 +18,11 @@ import {
   occupy,
   type Plan,
   placeZone,
+  stopsByItself,
   wallLimits,
   waysIn,
 } from '../plan/index.ts';
-import { type Group, groupsOf, liesIn, type Mirror, type Sibling } from './group.ts';
+import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
 import { midWall } from './mid-wall.ts';
 import { roomField } from './room-field.ts';
 import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
@@ -210,7 +211,8 @@ class Seater {
     const apart = 2 * spec.reach + Math.max(wall, this.limits.warn);
     const put = (p: readonly [number, number]): boolean => {
       const both = axis ? pairOf(axis, p, apart) : [p];
-      const made = both.map((q) => this.template(group[0].face, spec, depth, q));
+      const made = both.flatMap((q) => this.template(group[0].face, spec, depth, q) ?? []);
+      if (made.length < both.length) return false;
       const measured: MeasuredJoint[] = [];
       const pair: Occupancy = new Map();
       const beside = bothOf(bothOf(this.occupancy, trial), pair);
@@ -257,14 +259,15 @@ class Seater {
   /** One joint in the roomiest place. */
   private one(group: Group, spec: Spec, depth: number, shape: FaceShape, wall: number): Joint[] | null {
     const joint = this.template(group[0].face, spec, depth, [shape.pole.u, shape.pole.v]);
-    return this.holdsOnAll(group, joint, this.occupancy, wall) ? [joint] : null;
+    return joint && this.holdsOnAll(group, joint, this.occupancy, wall) ? [joint] : null;
   }
 
-  private template(face: MatingFace, spec: Spec, depth: number, at: readonly [number, number]): Joint {
+  private template(face: MatingFace, spec: Spec, depth: number, at: readonly [number, number]): Joint | null {
     const place = this.e.context.places.get(face.plane)!;
     const { joint } = spec;
     const deep = Math.max(1.5, Math.floor(depth * 2) / 2);
-    return jointSchema.parse({
+    // a depth that its kind does not come in is one that has no room
+    const made = jointSchema.safeParse({
       ...joint,
       ...(spec.depth > 0 && { depth: deep }),
       ...((joint.kind === 'pin' || joint.kind === 'key') && { chamfer: Math.min(0.5, deep / 4) }),
@@ -274,6 +277,7 @@ class Seater {
       at: place.toSource([round(at[0]), round(at[1])]),
       male: this.maleSide(face),
     });
+    return made.success ? made.data : null;
   }
 
   /** The half that stands out goes where the face does not lie on the bed. Round a fan it is on the same end everywhere. */
@@ -283,33 +287,20 @@ class Seater {
     return minus && !plus ? '+' : '-';
   }
 
-  /** The joint as it is on a sibling of its face. */
-  private onSibling(joint: Joint, home: MatingFace, sibling: Sibling): Joint {
-    const { face } = sibling;
-    if (face === home) return joint;
-    const places = this.e.context.places;
-    const at = sibling.at(places.get(home.plane)!.toModel(joint.at));
-    const { part: _, ...rest } = joint;
-    return {
-      ...rest,
-      seam: face.seam,
-      ...(face.part !== undefined && { part: face.part }),
-      at: places.get(face.plane)!.toSource([round(at[0]), round(at[1])]),
-      turn: sibling.turn(joint.turn),
-      male: sibling.swapped ? (joint.male === '+' ? '-' : '+') : joint.male,
-    } as Joint;
-  }
-
   /** What is measured of a joint on all faces of its group, if its walls hold on every one. */
   private holdsOnAll(group: Group, joint: Joint, beside: Occupied, wall: number): MeasuredJoint[] | null {
     const all: MeasuredJoint[] = [];
     const own: Occupancy = new Map();
     const taken = group.length > 1 ? bothOf(beside, own) : beside;
     for (const sibling of group) {
-      const m = measureJoint(this.onSibling(joint, group[0].face, sibling), this.e.context, taken)?.measured;
+      const m = measureJoint(
+        onSibling(joint, group[0].face, sibling, this.e.context.places),
+        this.e.context,
+        taken,
+      )?.measured;
       if (!m || m.face !== sibling.face || m.overlap || m.trouble !== '') return null;
       if (Math.min(m.edge, m.root, ...m.walls) < wall - 1e-6) return null;
-      if (m.apart < Math.max(wall, this.limits.warn) - 1e-6) return null;
+      if (m.apart < Math.max(wall, this.limits.warn) - 1e-6 || stopsByItself(m, this.e.context)) return null;
       const { u, v } = m.formed;
       const at: Vec3 = fromFrame(sibling.face.frame, u, v);
       if (this.zones.some((z) => inZone(z, at))) return null;
@@ -324,7 +315,7 @@ class Seater {
     const out: Joint[] = [];
     for (const sibling of group) {
       for (const joint of list) {
-        const own = this.onSibling(joint, group[0].face, sibling);
+        const own = onSibling(joint, group[0].face, sibling, this.e.context.places);
         const named = { ...own, id: freeId('j', [...this.plan.joints, ...this.joints]) };
         const m = measureJoint(named, this.e.context, this.occupancy)?.measured;
         if (!m) continue;

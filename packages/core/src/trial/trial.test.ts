@@ -29,6 +29,7 @@ describe('a coupon', () => {
     { kind: 'dowel', stock: 'filament', diameter: 1.75, depth: 8 },
     { kind: 'snap', diameter: 8, depth: 12 },
     { kind: 'magnet', diameter: 6, thickness: 3 },
+    { kind: 'lap', lip: 1.2, depth: 4 },
   ];
 
   it.each(kinds.map((k) => [k.kind, k] as const))(

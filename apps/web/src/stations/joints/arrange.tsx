@@ -5,6 +5,7 @@ import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { useToasts } from '../../ui/toasts.tsx';
 import { usePlaces } from './use-place.ts';
 
 type Point = readonly [number, number];
@@ -23,6 +24,7 @@ export function Arrange({
 }) {
   const { plan, change, engine } = useProject();
   const place = usePlaces()(joint);
+  const toasts = useToasts();
   const [count, setCount] = useState(3);
   const at = place.toModel(joint.at);
   const others = here.filter((j) => j.id !== joint.id);
@@ -70,6 +72,17 @@ export function Arrange({
     const points = alongLine(at, far, count).slice(1, others.length > 0 ? -1 : undefined);
     copies(`Spread ${count} along a line`, points);
   };
+  const mirror = async (): Promise<void> => {
+    const image = await engine?.mirroredJoint(plan, joint.id);
+    if (!image) {
+      toasts.say({ text: 'The model has no mirror plane, or no face lies on the other side of it.', tone: 'warn' });
+      return;
+    }
+    change(`Mirror ${joint.id} across the model`, {
+      do: 'addJoint',
+      joint: { ...image, id: freeId('j', plan.joints) },
+    });
+  };
   const axis = help?.axis ?? null;
   const thin = (help?.middle.length ?? 0) > 0;
   return (
@@ -87,6 +100,7 @@ export function Arrange({
         >
           Mirror about the axis
         </Button>
+        <Button onClick={() => void mirror()}>Mirror across the model</Button>
       </div>
       <div className="flex items-end gap-1.5">
         <div className="w-20">

@@ -1,11 +1,12 @@
 import { inverse, mapNormal, mapPoint, type StepInput, withIds } from '@gephyra/core';
 import { useState } from 'react';
-import type { MirrorView } from '../../engine/probe.ts';
+import type { MirrorView, PickView } from '../../engine/probe.ts';
 import { useProject } from '../../plan/project.tsx';
 import { useWorkspace } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { useToasts } from '../../ui/toasts.tsx';
 import { Part } from '../panels.tsx';
 import { tidy } from './steps.ts';
 
@@ -18,6 +19,7 @@ const UNIT = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 export function PosePanel() {
   const { plan, view, engine, change } = useProject();
   const { setPicker } = useWorkspace();
+  const toasts = useToasts();
   const [axis, setAxis] = useState<Axis>('z');
   const [angle, setAngle] = useState(90);
   const [mirrorAxis, setMirrorAxis] = useState<Axis>('x');
@@ -47,6 +49,32 @@ export function PosePanel() {
         );
       },
     });
+  const bring = (): void =>
+    setPicker({
+      prompt: 'Pick the face of the body that moves.',
+      onPlace: (from) =>
+        setPicker({
+          prompt: `Pick the face that ${nameOf(from.body)} goes against, on another body.`,
+          onPlace: (to) => {
+            setPicker(null);
+            if (to.body === from.body) {
+              toasts.say({ text: 'Both faces are on the same body. Pick one on each.', tone: 'warn' });
+              return;
+            }
+            add(`Bring ${nameOf(from.body)} to ${nameOf(to.body)}`, {
+              kind: 'bring',
+              body: from.body,
+              from: faceAt(from),
+              to: faceAt(to),
+            });
+          },
+        }),
+    });
+  const faceAt = ({ at, normal }: PickView) => ({
+    at: tidy(mapPoint(back, at)),
+    normal: [...mapNormal(back, normal)] as [number, number, number],
+  });
+  const nameOf = (id: string): string => view.bodies.find((b) => b.id === id)?.name ?? id;
   const middle = view.box.min.map((x, a) => (x + view.box.max[a]) / 2) as [number, number, number];
   const mirrorAt = (
     at: readonly [number, number, number],
@@ -81,6 +109,7 @@ export function PosePanel() {
           <Button onClick={lay}>Lay on a picked face</Button>
           <Button onClick={() => add('To the centre', { kind: 'place', to: 'centre' })}>Centre</Button>
           <Button onClick={() => add('Onto the floor', { kind: 'place', to: 'floor' })}>On the floor</Button>
+          {view.bodies.length > 1 && <Button onClick={bring}>Bring two bodies together</Button>}
         </div>
       </Part>
       <Part title="Mirror">

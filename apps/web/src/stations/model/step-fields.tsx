@@ -58,6 +58,19 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           onCommit={(x) => set({ angle: (x * Math.PI) / 180 })}
         />
       );
+    case 'bring':
+      return (
+        <div className="grid grid-cols-2 gap-2">
+          {field('Left between', step.gap, 'gap', 'mm', 0, 100)}
+          <NumberField
+            label="Turned by"
+            unit="°"
+            step={5}
+            value={(step.turn * 180) / Math.PI}
+            onCommit={(x) => set({ turn: (x * Math.PI) / 180 })}
+          />
+        </div>
+      );
     case 'close':
       return (
         <div className="flex flex-col gap-2">

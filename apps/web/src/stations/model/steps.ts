@@ -24,6 +24,8 @@ export function stepTitle(step: Step): string {
       return step.to === 'floor' ? 'Onto the floor' : 'To the centre';
     case 'mirror':
       return step.copy ? 'Mirrored copy' : 'Mirror';
+    case 'bring':
+      return `Bring ${step.body} against a face`;
     case 'weld':
       return `Weld within ${mm(step.tolerance)}`;
     case 'drop':
