@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Job, type Project, routes } from '@gephyra/contract';
+import { type Job, type Project, routes, type WorkshopRecord } from '@gephyra/contract';
 import { loadKernel, loadSimplifier, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
 import { zipSync } from 'fflate';
 import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
@@ -10,7 +10,7 @@ const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.sin((degrees * Math.PI) / 180)).toFixed(3)),
 ];
 
-/** The lantern on its way: two seams, pins on both, one of them too near the edge. */
+/** The lantern on its way: two seams, keys on one, pins on the other, one of them too near the edge. */
 export const lanternPlan = {
   version: 1,
   printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
@@ -19,8 +19,8 @@ export const lanternPlan = {
     { id: 's2', name: 'Lamp floor', kind: 'flat', origin: [0, 0, 379.5], normal: [0, 0, 1] },
   ],
   joints: [
-    { id: 'j1', kind: 'pin', seam: 's1', at: [0, 0], shape: 'hexagon', diameter: 16, depth: 14, gap: 0.2 },
-    { id: 'j2', kind: 'pin', seam: 's1', at: [52, 0], diameter: 8, depth: 10, gap: 0.2 },
+    { id: 'j1', kind: 'key', seam: 's1', at: [-40, 0], width: 16, height: 24, depth: 12, corner: 2 },
+    { id: 'j2', kind: 'key', seam: 's1', at: [40, 0], width: 16, height: 24, depth: 12, corner: 2 },
     { id: 'j3', kind: 'pin', seam: 's2', at: polar(61, 0), diameter: 6, depth: 4, gap: 0.15, male: '-' },
     { id: 'j4', kind: 'pin', seam: 's2', at: polar(61, 135), diameter: 6, depth: 4, gap: 0.15, male: '-' },
     { id: 'j5', kind: 'pin', seam: 's2', at: polar(65.2, 245), diameter: 6, depth: 4, gap: 0.15, male: '-' },
@@ -55,6 +55,41 @@ export const hoopPlan = {
   ],
 } satisfies PlanInput;
 
+/** The workshop's printers, and what coupons said of one of them. */
+const workshop = {
+  printers: [
+    {
+      name: 'Desktop 220',
+      size: [220, 220, 250],
+      materials: [
+        {
+          name: 'PLA',
+          fits: { all: { press: 0.05, snug: 0.12, slip: 0.22 }, cone: { snug: 0.08 } },
+          results: [
+            {
+              date: '2026-10-04',
+              kind: 'all',
+              gaps: { press: 0.05, snug: 0.12, slip: 0.22 },
+              note: 'Six rungs from 0.05; the outermost rattles',
+            },
+            { date: '2026-11-12', kind: 'cone', gaps: { snug: 0.08 }, note: 'For the heron visor' },
+          ],
+        },
+        { name: 'PETG' },
+      ],
+    },
+    { name: 'Desktop 300', size: [300, 300, 300], materials: [{ name: 'Tough PLA' }] },
+    {
+      name: 'Resin 145',
+      size: [145, 90, 180],
+      margin: 1,
+      nozzle: 0.05,
+      kind: 'resin',
+      materials: [{ name: 'Tough resin' }],
+    },
+  ],
+};
+
 /** Brings the sample projects into a server, once: a mark in the data folder says that they are there. */
 export async function seed(base: string, data: string): Promise<void> {
   const mark = join(data, 'demo.json');
@@ -82,7 +117,11 @@ export async function seed(base: string, data: string): Promise<void> {
   const whole = await bring(base, 'Anchor in one.stl', wholeBytes);
   await give(base, whole, 'One fluke off', flukePlan);
   const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
-  await give(base, project, 'Two seams and five pins', lanternPlan);
+  await give(base, project, 'Two seams, two keys and three pins', lanternPlan);
+  const known = (await call(base, routes.workshop, 'GET')) as WorkshopRecord;
+  if (known.workshop.printers.length === 0) {
+    await call(base, routes.workshop, 'PUT', { basedOn: known.revision, workshop });
+  }
   await writeFile(mark, JSON.stringify({ made: new Date().toISOString() }));
 }
 

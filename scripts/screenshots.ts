@@ -2,7 +2,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { ProjectCard } from '@gephyra/contract';
+import type { Project, ProjectCard } from '@gephyra/contract';
 import { chromium } from '@playwright/test';
 import { CHROMIUM_ARGUMENTS, chromiumPath } from '../e2e/chromium.ts';
 
@@ -30,9 +30,39 @@ const views: Record<string, string> = {
   'seams-fan': `/p/${hoop.id}/seams?seam=s1`,
   'seams-profile': `/p/${visor.id}/seams`,
   'seams-grid': `/p/${whole.id}/seams?seam=s1&tool=grid`,
-  joints: `/p/${lantern.id}/joints?joint=j5`,
+  joints: `/p/${lantern.id}/joints?joint=j1`,
+  'joints-book': `/p/${lantern.id}/joints?joint=j1`,
+  'joints-shell': `/p/${visor.id}/joints`,
+  printers: '/printers',
   pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
 };
+
+/** The visor in four, without the seams that an earlier picture drew. */
+async function cutVisor(id: string): Promise<void> {
+  const { revision, plan } = (await (await fetch(`${base}/api/projects/${id}`)).json()) as Project;
+  const seams = [
+    { id: 's1', name: 'Middle', kind: 'flat', origin: [0, 0, 0], normal: [1, 0, 0] },
+    { id: 's2', name: 'Brow', kind: 'flat', origin: [0, 0, 120], normal: [0, 0, 1] },
+  ];
+  await fetch(`${base}/api/projects/${id}/plan`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({
+      basedOn: revision,
+      label: 'Cut in four',
+      plan: { ...(plan as object), seams, joints: [], anchors: [] },
+    }),
+  });
+}
+
+/** Cones along the visor's walls, and the face across the brow open. */
+async function furnishVisor(): Promise<void> {
+  const faces = page.getByRole('list', { name: 'Mating faces' });
+  await page.getByRole('button', { name: 'Seat joints' }).click();
+  await faces.getByText('no joint').first().waitFor({ state: 'hidden', timeout: 60_000 });
+  await faces.getByRole('button', { name: /Brow/ }).first().click();
+  await page.getByRole('tab', { name: 'face' }).click();
+}
 
 await mkdir(out, { recursive: true });
 const browser = await chromium.launch({ executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS });
@@ -41,13 +71,17 @@ page.on('console', (m) => m.type() === 'error' && console.log(`console: ${m.text
 page.on('pageerror', (e) => console.log(`page: ${e.message}`));
 for (const [name, path] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
+  if (name === 'joints-shell') await cutVisor(visor.id);
   await page.goto(base + path);
-  if (path === '/') await page.getByRole('link', { name: 'Open Ebb-bell lantern' }).waitFor();
+  if (path === '/printers') await page.getByRole('heading', { name: 'Fits', exact: true }).waitFor();
+  else if (path === '/') await page.getByRole('link', { name: 'Open Ebb-bell lantern' }).waitFor();
   else {
     await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
     if (name === 'seams' || name === 'joints' || name === 'seams-regions')
       await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    if (name === 'joints-book') await page.getByRole('radio', { name: 'open like a book' }).click();
+    if (name === 'joints-shell') await furnishVisor();
     if (name === 'seams-regions')
       await page.getByRole('list', { name: 'Regions of the section' }).scrollIntoViewIfNeeded();
     if (name === 'seams-grid') await page.getByRole('button', { name: /^Place \d+ seams/ }).waitFor();

@@ -322,8 +322,12 @@ export class Scene {
       book.radius * 0.15,
     );
     const distance =
-      (book.radius * 1.25) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / Math.min(1, this.camera.aspect);
-    const from = new THREE.Vector3(...book.towards).add(new THREE.Vector3(0, 0, 0.35)).normalize();
+      (book.radius * 1.1) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / Math.min(1, this.camera.aspect);
+    // from the side and above, so that what stands out of the faces is seen to do so
+    const from = new THREE.Vector3(...book.towards)
+      .addScaledVector(new THREE.Vector3(...book.axis), 0.5)
+      .add(new THREE.Vector3(0, 0, 0.4))
+      .normalize();
     this.controls.target.copy(target);
     this.camera.position.copy(target).addScaledVector(from, distance);
     this.camera.near = Math.max(distance / 200, 1e-5);

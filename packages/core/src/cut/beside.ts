@@ -3,6 +3,8 @@ import { type Loop2, loopArea } from './polygon.ts';
 
 /** Decimals of a millimetre that offsetting keeps. */
 const DIGITS = 7;
+/** Points are left out where the line stays within this, mm. */
+const EASE = 0.0015;
 /** How far a mitred corner may stand out, in offsets. */
 const MITRE = 4;
 
@@ -16,7 +18,7 @@ export function besideLoop(loop: Loop2, by: number): Loop2 | null {
   const outward = loopArea(loop) < 0;
   const path = pathOf(outward ? reversed(loop) : loop);
   const found = Clipper.inflatePathsD([path], outward ? by : -by, JoinType.Miter, EndType.Polygon, MITRE, DIGITS);
-  const largest = largestOf(found);
+  const largest = largestOf(found.map((p) => Clipper.ramerDouglasPeuckerD(p, EASE)));
   return largest && (outward ? reversed(largest) : largest);
 }
 
@@ -46,7 +48,12 @@ export function besidePath(path: readonly Point[], by: number): Point[] | null {
     out.push([band[i * 2], band[i * 2 + 1]]);
     if (i === start.corner) break;
   }
-  return out.length > 1 ? out.reverse() : null;
+  if (out.length < 2) return null;
+  const eased = Clipper.ramerDouglasPeuckerD(
+    out.map(([x, y]) => ({ x, y })),
+    EASE,
+  );
+  return eased.map(({ x, y }): Point => [x, y]).reverse();
 }
 
 const pathOf = (l: Loop2): PathD => Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[i * 2], y: l[i * 2 + 1] }));

@@ -182,7 +182,9 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       };
     });
   });
-  findings.push(...faceFindings(plan, faces, pieces, map));
+  findings.push(
+    ...faceFindings(plan, faces, pieces, map, new Set(placed.flatMap((j) => (j.built && j.face ? [j.face] : [])))),
+  );
   for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   const loose = looseParts(plan.joints, placed, faces);

@@ -22,7 +22,14 @@ export function findLap(
   fallback: Triangulator,
 ): FoundLap {
   if (face.contact) return { line: null, trouble: 'A lap needs a seam; here two bodies lie against each other.' };
-  const line = lapLine(face.region, [u, v], joint, gap);
+  const { lip, edge, setback } = joint;
+  const holes = face.region.holes2.length > 0;
+  const key = JSON.stringify([cache.idOf(face.region.outer2), holes && [u, v], lip, edge, setback, gap]);
+  const line = cache.lapLines.get(
+    key,
+    () => lapLine(face.region, [u, v], joint, gap),
+    () => 8000,
+  );
   if (typeof line === 'string') return { line: null, trouble: line };
   const built = lapInto(
     joint,

@@ -117,7 +117,7 @@ describe('findings of seams', () => {
   });
 
   it('a face that is too small for any joint', () => {
-    const needle = blob(30, 20, 100, () => 1.4);
+    const needle = blob(30, 20, 100, () => 1.1);
     expect(run(needle, { seams: [across('s', 0)] }).e.findings.map((f) => f.code)).toContain('face.small');
   });
 

@@ -3,6 +3,7 @@ import { type Affine, dot } from '../mesh/index.ts';
 import type { Piece } from './evaluate.ts';
 import type { MatingFace } from './faces.ts';
 import { type Finding, mm } from './findings.ts';
+import { wallLimits } from './limits.ts';
 import type { Plan, Seam } from './schema.ts';
 import { depthInZone, placeZone } from './zones.ts';
 
@@ -91,8 +92,8 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
 
 /** Planes nearer to each other than this leave a slice that is no piece, mm. */
 const COINCIDENT = 1;
-/** The least radius of a face that has room for the smallest pin with its gap and walls, mm. */
-const smallest = (plan: Plan): number => 1 + 3 * plan.printer.nozzle;
+/** The least radius of a face with room for the smallest cone, its gap, and walls that can just be printed, mm. */
+const smallest = (plan: Plan): number => 0.8 + wallLimits(plan.printer).stop;
 
 /** What is to be said of the seams' faces and of the pieces between them. */
 export function faceFindings(
@@ -100,12 +101,16 @@ export function faceFindings(
   faces: readonly MatingFace[],
   pieces: readonly Piece[],
   map: Affine,
+  furnished: ReadonlySet<string>,
 ): Finding[] {
   const nameOf = (id: string): string => plan.seams.find((s) => s.id === id)?.name || `seam ${id}`;
   return [
     ...throughZones(plan, faces, map),
     ...coincident(faces, nameOf),
-    ...tooSmall(plan, faces),
+    ...tooSmall(
+      plan,
+      faces.filter((f) => !furnished.has(f.id)),
+    ),
     ...slivers(plan, faces, pieces),
   ];
 }
@@ -166,7 +171,7 @@ function tooSmall(plan: Plan, faces: readonly MatingFace[]): Finding[] {
         code: 'face.small',
         severity: 'note',
         where: { seam: f.seam, face: f.id },
-        message: `This mating face is at most ${mm(2 * distance)} wide: too small for any joint.`,
+        message: `This mating face is at most ${mm(2 * distance)} wide: ${distance >= wallLimits(plan.printer).stop + 0.1 ? 'only a lap may find room there' : 'too small for any joint'}.`,
         value: 2 * distance,
         limit: 2 * limit,
       },

@@ -10,7 +10,7 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import type { BuiltCap, BuiltLap } from '../joints/index.ts';
+import type { BuiltCap, BuiltLap, LapLine } from '../joints/index.ts';
 import {
   type Affine,
   type Blocks,
@@ -47,7 +47,16 @@ export interface SizedBody {
 export class EvalCache {
   /** Drops what is kept; numbers of objects go on, so that no two ever share one. */
   forget(): void {
-    const all = [this.bodies, this.stages, this.walls, this.overlaps, this.maps, this.contacts, this.laps];
+    const all = [
+      this.bodies,
+      this.stages,
+      this.walls,
+      this.overlaps,
+      this.maps,
+      this.contacts,
+      this.laps,
+      this.lapLines,
+    ];
     for (const kept of all) kept.clear();
   }
 
@@ -61,6 +70,8 @@ export class EvalCache {
   readonly contacts = new ByteCache<Contacts>(1 << 27);
   /** pieces with their laps, or why there can be none */
   readonly laps = new ByteCache<BuiltLap | string>(1 << 28);
+  /** where laps run */
+  readonly lapLines = new ByteCache<LapLine | string>(1 << 24);
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();

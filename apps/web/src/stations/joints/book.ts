@@ -17,7 +17,7 @@ const unit = (a: Triple): Triple => {
 const TOWARDS: Triple = [0.55, -0.8, 0.36];
 
 /** How far either half is turned, radians. */
-const ANGLE = (80 * Math.PI) / 180;
+const ANGLE = (72 * Math.PI) / 180;
 
 /**
  * A face's two pieces opened like a book: hinged at the far edge of the face, so that both halves look at whoever looks.

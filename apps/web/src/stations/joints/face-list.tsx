@@ -94,8 +94,8 @@ function FaceRow({
             {face.part === undefined || seam?.kind === 'flat' ? '' : `, ${face.part + 1}`}
           </span>
         </span>{' '}
-        <span className="whitespace-nowrap text-sm">
-          {worst && joints.length > 0 && <span className={WORST[worst].look}>{WORST[worst].word} </span>}
+        <span className="flex items-baseline gap-1.5 whitespace-nowrap text-sm">
+          {worst && joints.length > 0 && <span className={WORST[worst].look}>{WORST[worst].word}</span>}{' '}
           <span className={joints.length === 0 ? 'text-warn' : 'num text-[12px] text-ink-soft'}>
             {joints.length === 0 ? 'no joint' : joints.length === 1 ? '1 joint' : `${joints.length} joints`}
           </span>

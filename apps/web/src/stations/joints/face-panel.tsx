@@ -83,7 +83,7 @@ export function FacePanel({
           <input type="checkbox" checked={heat} onChange={(e) => setHeat(e.target.checked)} /> Room
         </label>
         <label className="flex h-[30px] items-center gap-1.5">
-          <input type="checkbox" checked={near} onChange={(e) => setNear(e.target.checked)} /> Near
+          <input type="checkbox" checked={near} onChange={(e) => setNear(e.target.checked)} /> Zoom
         </label>
       </div>
       <p className="num mt-2 text-[13px] text-ink-soft">

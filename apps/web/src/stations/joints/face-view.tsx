@@ -74,7 +74,8 @@ export function MatingFaceView(props: Props) {
     const [du, dv] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key] ?? [
       0, 0,
     ];
-    if (du === 0 && dv === 0) return;
+    // a lap follows its wall wherever it is held
+    if ((du === 0 && dv === 0) || joint.kind === 'lap') return;
     event.preventDefault();
     event.stopPropagation();
     const from = moving?.id === joint.id ? moving : joint;
@@ -145,8 +146,9 @@ export function MatingFaceView(props: Props) {
             onFocus={() => onSelect(j.id)}
             onKeyDown={(e) => nudgeBy(j, e)}
             onPointerDown={(e) => {
-              e.currentTarget.setPointerCapture(e.pointerId);
               onSelect(j.id);
+              if (j.kind === 'lap') return;
+              e.currentTarget.setPointerCapture(e.pointerId);
               setMoving({ id: j.id, u: j.u, v: j.v });
             }}
             onPointerUp={() => {

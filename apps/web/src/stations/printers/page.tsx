@@ -1,6 +1,6 @@
 import type { Workshop, WorkshopPrinter } from '@gephyra/contract';
-import { FITS, type Fit, gapOf, JOINT_KINDS, type JointKind, MATERIALS, startingFits } from '@gephyra/core';
-import { Plus, Trash2 } from 'lucide-react';
+import { FITS, type Fit, gapOf, JOINT_KINDS, type JointKind, MATERIALS, startingFits, wallLimits } from '@gephyra/core';
+import { Plus, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useWorkshop } from '../../api/use-workshop.ts';
@@ -28,8 +28,19 @@ export default function PrintersPage() {
   const { workshop, ready, change } = useWorkshop();
   const [chosen, setChosen] = useState<string | null>(null);
   const printer = workshop.printers.find((p) => p.name === chosen) ?? workshop.printers[0] ?? null;
+  const [past, setPast] = useState<readonly Workshop[]>([]);
+  const keep = (make: (w: Workshop) => Workshop): void => {
+    setPast([...past, workshop]);
+    void change(make);
+  };
+  const undo = (): void => {
+    const last = past.at(-1);
+    if (!last) return;
+    setPast(past.slice(0, -1));
+    void change(() => last);
+  };
   const put = (name: string, next: WorkshopPrinter | null): void => {
-    void change((w: Workshop) => {
+    keep((w) => {
       const at = w.printers.findIndex((p) => p.name === name);
       const list = w.printers.filter((p) => p.name !== name);
       return { ...w, printers: next ? list.toSpliced(at < 0 ? list.length : at, 0, next) : list };
@@ -51,7 +62,12 @@ export default function PrintersPage() {
           <img src="/bridge.svg" alt="" width={20} height={20} />
           <span>Projects</span>
         </Link>
-        <h1 className="mt-1 text-2xl">Printers and fits</h1>
+        <div className="mt-1 flex items-center justify-between gap-4">
+          <h1 className="text-2xl">Printers and fits</h1>
+          <Button disabled={past.length === 0} onClick={undo}>
+            <Undo2 size={15} aria-hidden /> Undo
+          </Button>
+        </div>
       </header>
       <div className="mx-auto grid max-w-[1180px] grid-cols-[240px_minmax(0,1fr)] gap-6 px-6 py-5">
         <nav aria-label="Printers">
@@ -70,12 +86,6 @@ export default function PrintersPage() {
               </li>
             ))}
           </ul>
-          {ready && workshop.printers.length === 0 && (
-            <p className="mb-3 text-ink-soft">
-              No printer yet. Take one of the usual sizes and change what is different; a coupon's result from a project
-              adds its printer by itself.
-            </p>
-          )}
           <div className="mt-3 flex items-end gap-1.5">
             <Pick
               label="Add a printer"
@@ -86,6 +96,23 @@ export default function PrintersPage() {
             <Plus size={16} aria-hidden className="mb-1.5 text-ink-soft" />
           </div>
         </nav>
+        {ready && !printer && (
+          <main className="rounded border border-rule bg-sheet p-6">
+            <h2 className="text-lg">No printer yet</h2>
+            <p className="mt-1 mb-4 max-w-[60ch] text-ink-soft">
+              A printer of the workshop keeps its measures, the limits that joints are checked against, and the gaps
+              that were found out with coupons. Take a usual size and change what is different; a coupon’s result from a
+              project adds its printer by itself.
+            </p>
+            <div className="flex flex-wrap gap-2">
+              {PRINTERS.map((p) => (
+                <Button key={p.name} onClick={() => add(p.name)}>
+                  {p.name} <span className="num text-[12px] text-ink-soft">{p.size.join(' × ')}</span>
+                </Button>
+              ))}
+            </div>
+          </main>
+        )}
         {printer && <PrinterSheet key={printer.name} printer={printer} put={(next) => put(printer.name, next)} />}
       </div>
     </div>
@@ -99,10 +126,7 @@ function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: 
   const limit = (name: 'least' | 'wall' | 'cover' | 'bridge', value: number): void =>
     set({ limits: { ...printer.limits, [name]: value } });
   const known = MATERIALS.filter((m) => m.kind === printer.kind && !printer.materials.some((x) => x.name === m.name));
-  const starting = {
-    least: printer.kind === 'resin' ? 0.4 : printer.nozzle,
-    wall: printer.kind === 'resin' ? 0.8 : 3 * printer.nozzle,
-  };
+  const starting = wallLimits({ kind: printer.kind, nozzle: printer.nozzle });
   return (
     <main className="flex flex-col gap-5">
       <section aria-label="Printer" className="rounded border border-rule bg-sheet p-4">
@@ -148,7 +172,7 @@ function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: 
           />
           <NumberField
             label="Least wall"
-            value={printer.limits?.least ?? starting.least}
+            value={printer.limits?.least ?? starting.stop}
             min={0.01}
             max={20}
             step={0.1}
@@ -156,7 +180,7 @@ function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: 
           />
           <NumberField
             label="Wall that holds"
-            value={printer.limits?.wall ?? starting.wall}
+            value={printer.limits?.wall ?? starting.warn}
             min={0.01}
             max={20}
             step={0.1}
@@ -164,7 +188,7 @@ function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: 
           />
           <NumberField
             label="Magnet cover"
-            value={printer.limits?.cover ?? 0.4}
+            value={printer.limits?.cover ?? starting.cover}
             min={0.01}
             max={20}
             step={0.1}
@@ -172,7 +196,7 @@ function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: 
           />
           <NumberField
             label="Free roof"
-            value={printer.limits?.bridge ?? 12}
+            value={printer.limits?.bridge ?? Math.min(200, starting.bridge)}
             min={0.1}
             max={200}
             step={1}
@@ -245,7 +269,7 @@ function FitGrid({
         </tr>
       </thead>
       <tbody>
-        {(['all', ...JOINT_KINDS.filter((k) => k !== 'lap')] as const).map((kind) => (
+        {(['all', ...JOINT_KINDS] as const).map((kind) => (
           <tr key={kind} className="border-rule border-t">
             <th scope="row" className="py-1 pr-3 text-left font-normal">
               {KIND_NAMES[kind]}
@@ -253,7 +277,7 @@ function FitGrid({
             {FITS.map((fit) => {
               const tried = own.fits[kind]?.[fit] !== undefined;
               return (
-                <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'opacity-60'}`}>
+                <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'opacity-75'}`}>
                   <NumberField
                     label={`${KIND_NAMES[kind]}, ${fit}`}
                     hideLabel
