@@ -2,9 +2,10 @@ import { readFile } from 'node:fs/promises';
 import { unzipSync } from 'fflate';
 import { lantern, visor } from '../demo/models.ts';
 import { readModel, readStl, writeStlBinary } from '../packages/core/src/formats/index.ts';
-import { topology, weldExact } from '../packages/core/src/mesh/index.ts';
+import { concatenate, topology, weldExact } from '../packages/core/src/mesh/index.ts';
 import { loadSimplifier } from '../packages/core/src/solid/index.ts';
 import { kernel } from '../packages/core/testing/judges.ts';
+import { box } from '../packages/core/testing/shapes.ts';
 import { bring, computed, expect, float, go, saved, test } from './fixtures.ts';
 
 await loadSimplifier();
@@ -36,6 +37,8 @@ test('the visor’s shell seams are furnished with cones along the wall, mirrore
   const places: number[][][] = [];
   for (const i of [0, 1]) {
     await across.nth(i).click();
+    const [code] = /^\S+/.exec((await across.nth(i).textContent()) ?? '')!;
+    await expect(page.getByRole('group', { name: `Mating face of ${code}, flat` })).toBeVisible();
     await expect(page.getByRole('region', { name: 'Seating' }).getByRole('status')).toContainText(
       /cones .* a wall of 3.* the same on 2 faces/,
     );
@@ -56,6 +59,48 @@ test('the visor’s shell seams are furnished with cones along the wall, mirrore
     expect(Math.min(...places[1].map(([x, y]) => Math.hypot(x + u, y - v)))).toBeLessThan(0.3);
   }
   await expect(page.getByText(/to stop for/)).toHaveCount(0);
+  // a lap instead, along the whole wall
+  await page.getByLabel('Seat', { exact: true }).selectOption('lap');
+  await page.getByRole('button', { name: 'All 2 of its seam' }).click();
+  await expect(page.getByRole('region', { name: 'Seating' }).getByRole('status')).toContainText(
+    /1 lap with a lip of .* the same on 2 faces/,
+  );
+  await expect(faces.getByRole('button', { name: /^j\d+ lap inside/ })).toHaveCount(1);
+  await faces.getByRole('button', { name: /^j\d+ lap inside/ }).click();
+  await expect(page.getByText(/^Lip 1\.\d\d, rebate 1\.\d\d mm$/)).toBeVisible();
+  await expect(page.getByText(/to stop for/)).toHaveCount(0);
+  await saved(page);
+});
+
+test('two bodies of a kit are brought together face to face, and pinned where they touch', async ({ page, app }) => {
+  const plinth = box([-40, -40, 0], [40, 40, 20]);
+  const post = box([-15, -15, 70], [15, 15, 130]);
+  await bring(page, app, writeStlBinary(concatenate([plinth, post]), 'kit'), 'Plinth and post.stl');
+  await page.getByRole('tab', { name: 'pose' }).click();
+  await page.getByRole('button', { name: 'Bring two bodies together' }).click();
+  await expect(page.getByText('Pick the face of the body that moves.')).toBeVisible();
+  const view = page.getByRole('application', { name: 'Model, turn with the arrow keys' });
+  await page.getByRole('button', { name: 'top', exact: true }).click();
+  await view.focus();
+  await view.press('Enter');
+  await expect(page.getByText('goes against, on another body')).toBeVisible();
+  await page.getByRole('button', { name: 'under', exact: true }).click();
+  await view.focus();
+  await view.press('Enter');
+  await expect(page.getByRole('region', { name: 'Recipe' })).toContainText('against a face');
+  await saved(page);
+  await computed(page);
+  await expect(page.getByText('80.0 × 80.0 × 80.0 mm')).toBeVisible();
+  await go(page, 'Joints');
+  const faces = page.getByRole('list', { name: 'Mating faces' });
+  await expect(faces.getByText('no joint')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Seat joints' }).click();
+  await expect(faces.getByText('no joint')).toHaveCount(0);
+  await saved(page);
+  await computed(page);
+  await expect(page.getByText(/to stop for/)).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(faces.getByText('no joint')).toHaveCount(1);
 });
 
 test('the lantern gets keys; one is moved until it breaks through, and mended', async ({ page, app }) => {
@@ -76,7 +121,7 @@ test('the lantern gets keys; one is moved until it breaks through, and mended', 
   const findings = page.getByRole('list', { name: 'Findings' });
   const u = page.getByLabel('At u');
   const before = Number(await u.inputValue());
-  for (let x = Math.abs(before); (await page.getByText('One joint does not hold').count()) === 0 && x < 120; x += 4) {
+  for (let x = Math.abs(before); (await page.getByText('One joint does not hold').count()) === 0 && x < 120; x += 12) {
     await u.fill(String(before < 0 ? -x : x));
     await u.press('Enter');
     await saved(page);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { readStl, writeModel, writeStlBinary } from '@gephyra/core';
+import { concatenate, readStl, topology, volume, weldExact, writeModel, writeStlBinary } from '@gephyra/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { damaged } from '../../../packages/core/testing/defects.ts';
 import { modelOfMeshes } from '../../../packages/core/testing/models.ts';
@@ -256,5 +256,57 @@ describe('gephyra', () => {
     const wrong = await gephyra('grid', join(folder, 'hoop.stl'), '--printer', 'big', '--out', join(folder, 'no.json'));
     expect([wrong.code, wrong.stderr]).toEqual([1, expect.stringContaining('220x220x250')]);
     expect(await readdir(folder)).not.toContain('no.json');
+  });
+
+  it('seats joints on every face, and run then tells the joints of each, and what got none', async () => {
+    const bare = join(folder, 'bare.json');
+    const seated = join(folder, 'seated.json');
+    const model = join(folder, 'foil.stl');
+    // a post on a foil: the first has room for joints, the second is too thin for any
+    const foil = box([100, 0, 0], [160, 0.8, 300]);
+    await writeFile(model, writeStlBinary(concatenate([box([0, 0, 0], [60, 40, 300]), foil]), 'x'));
+    const seams = [middle, { ...middle, id: 's2', origin: [30, 20, 80] }];
+    await writeFile(bare, JSON.stringify({ ...plan(seams), joints: [] }));
+    const said = await gephyra('seat', bare, '--model', model, '--out', seated, '--json');
+    expect(said.code).toBe(0);
+    const report = JSON.parse(said.stdout);
+    expect(report.stops).toEqual([]);
+    expect(report.seated).toBeGreaterThan(3);
+    expect(report.faces).toHaveLength(4);
+    const furnished = JSON.parse(await readFile(seated, 'utf8'));
+    expect(furnished.joints).toHaveLength(report.seated);
+    const run = await gephyra('run', seated, '--model', model, '--out', join(folder, 'seated'), '--json');
+    const result = JSON.parse(run.stdout);
+    const bareFaces = result.faces.filter((f: { joints: string[] }) => f.joints.length === 0);
+    expect(bareFaces.map((f: { pieces: string[] }) => f.pieces[0].slice(0, 2))).toEqual(['b2', 'b2']);
+    expect(result.faces.flatMap((f: { joints: string[] }) => f.joints)).toHaveLength(report.seated);
+    for (const face of bareFaces) {
+      const codes = result.findings
+        .filter((f: { where: { face?: string } }) => f.where.face === face.id)
+        .map((f: { code: string }) => f.code);
+      expect(codes).toContain('face.bare');
+      expect(report.faces.find((f: { face: string }) => f.face === face.id).help).toBeTruthy();
+    }
+    const words = await gephyra('run', seated, '--model', model, '--out', join(folder, 'again'));
+    expect(words.stdout).toMatch(/face s1@b1.*A2 to A3: j\d/);
+    expect(words.stdout).toMatch(/face s1@b2.*: no joint/);
+    expect((await gephyra('seat', bare, '--model', model)).stderr).toContain('--out PLAN2.json');
+  });
+
+  it('writes a coupon with a ladder of gaps, and refuses one that cannot be', async () => {
+    const out = join(folder, 'coupon.stl');
+    const ask = ['coupon', '--kind', 'pin', '--diameter', '6', '--from', '0.05', '--step', '0.05', '--count', '6'];
+    const { code, stdout } = await gephyra(...ask, '--out', out, '--json');
+    expect(code).toBe(0);
+    const said = JSON.parse(stdout);
+    expect(said.gaps).toEqual([0.05, 0.1, 0.15, 0.2, 0.25, 0.3]);
+    expect(said.minutes).toBeLessThan(40);
+    const { corners, positions } = weldExact(readStl(new Uint8Array(await readFile(out))).parts[0].positions);
+    expect(topology({ triangles: corners }).watertight).toBe(true);
+    expect(volume({ positions, triangles: corners })).toBeCloseTo(said.volume, 0);
+    const wrong = await gephyra('coupon', '--kind', 'pin', '--count', '40', '--out', out);
+    expect([wrong.code, wrong.stderr]).toEqual([1, expect.stringMatching(/2 to 12 gaps/)]);
+    expect((await gephyra('coupon', '--kind', 'bolt', '--out', out)).stderr).toContain('--kind is one of');
+    expect((await gephyra('coupon', '--out', join(folder, 'x.txt'))).stderr).toContain('.stl, .obj');
   });
 });

@@ -92,6 +92,10 @@ export async function run({ words, flags }: Arguments): Promise<number> {
     for (const p of result.pieces) {
       console.log(`${p.name}: ${p.size.map((x) => x.toFixed(1)).join(' × ')} mm, ${p.fits ? 'fits' : 'does not fit'}`);
     }
+    for (const f of result.faces) {
+      const codes = f.pieces.map((key) => e.pieces.find((p) => p.key === key)?.code).join(' to ');
+      console.log(`face ${f.id}, ${codes}: ${f.joints.length === 0 ? 'no joint' : f.joints.join(', ')}`);
+    }
     for (const f of result.findings) console.log(`${f.severity}: ${f.message}`);
     console.log(write ? `${files.length} files in ${out}` : 'Nothing written: there are stop findings.');
   }
