@@ -44,7 +44,7 @@ export function ToastProvider({ children }: { children: ReactNode }) {
   return (
     <Context value={toasts}>
       {children}
-      <div aria-live="polite" className="fixed bottom-4 left-4 z-50 flex max-w-96 flex-col gap-2">
+      <div aria-live="polite" className="fixed bottom-[104px] left-4 z-50 flex max-w-96 flex-col gap-2">
         {list.map((t) => (
           <div
             key={t.id}

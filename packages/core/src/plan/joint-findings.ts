@@ -91,6 +91,7 @@ export function jointFindings(
       { value: m.edge, limit: limits.warn, mend: edgeMend(joint, m, limits.warn, context, true) ?? remove },
     );
   } else {
+    const beside = joint.kind === 'lap' ? 'beside the rebate' : 'round the socket';
     for (const side of [0, 1] as const) {
       const wall = m.walls[side];
       if (wall >= limits.warn - EASE) continue;
@@ -103,13 +104,13 @@ export function jointFindings(
         wall <= 0
           ? `The socket, ${mm(formed.form.depths[side])} deep, comes out through the piece.`
           : stop
-            ? `Only ${mm(wall)} of wall stay round the socket.`
-            : `The wall round the socket is ${mm(wall)}; ${mm(limits.warn)} would hold.`,
+            ? `Only ${mm(wall)} of wall stay ${beside}.`
+            : `The wall ${beside} is ${mm(wall)}; ${mm(limits.warn)} would hold.`,
         { value: wall, limit: limits.warn, mend: mend ?? (stop ? remove : undefined), where: { ...full, piece } },
       );
     }
     if (m.edge < limits.warn - EASE && Math.min(...m.walls) >= limits.warn - EASE) {
-      say('joint.thin', 'warn', `The wall round the socket is ${mm(m.edge)}; ${mm(limits.warn)} would hold.`, {
+      say('joint.thin', 'warn', `The wall ${beside} is ${mm(m.edge)}; ${mm(limits.warn)} would hold.`, {
         value: m.edge,
         limit: limits.warn,
         mend: edgeMend(joint, m, limits.warn, context),

@@ -133,7 +133,7 @@ export function MatingFaceView(props: Props) {
         const mine = j.male === face.pieces[side] ? j.own : j.other;
         const theirs = mine === j.own ? j.other : j.own;
         const widest = [...mine, ...theirs].map((o) => o.loop);
-        const top = Math.max(...widest.map((l) => radius(l, j)));
+        const top = j.kind === 'lap' ? 2 * px : Math.max(...widest.map((l) => radius(l, j)));
         return (
           <g
             key={j.id}
