@@ -43,7 +43,7 @@ describe.each(props)('joints seated on the %s, wherever it is cut', (_, make) =>
           for (const note of notes) expect(note.joints.length > 0 || note.help).toBeTruthy();
         },
       ),
-      { numRuns: 3 },
+      { numRuns: 2 },
     );
   });
 });

@@ -1,6 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -42,10 +42,23 @@ export class App {
   }
 }
 
-export const test = base.extend<{ app: App }>({
-  // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
-  app: async ({}, use) => {
+export const test = base.extend<{ app: App }, { fresh: string }>({
+  // a new database takes seconds to make: it is made once, and every test gets a copy
+  fresh: [
+    // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
+    async ({}, use) => {
+      const data = await mkdtemp(join(tmpdir(), 'gephyra-fresh-'));
+      const app = new App(data);
+      await app.start();
+      await app.stop();
+      await use(data);
+      await rm(data, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  app: async ({ fresh }, use) => {
     const data = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
+    await cp(fresh, data, { recursive: true });
     const app = new App(data);
     await app.start();
     await use(app);

@@ -123,7 +123,7 @@ function openLine(region: FlatRegion, sizes: LapSizes, gap: number): LapLine | s
   const bent = Math.abs(lengths[0] - lengths[1]) > ALIKE * total;
   const inner = bent && lengths[1] < lengths[0] ? 1 : 0;
   const [from, to] = sides[sizes.edge === 'inside' ? inner : 1 - inner];
-  const back = 1.2 * thickness + sizes.setback;
+  const back = thickness / 2 + sizes.setback;
   if (to - from < 2 * back + 4 * sizes.lip) return 'The wall is too short for a lap.';
   const path = stretch(l, along, from + back, to - back);
   const wide = 2 * (sizes.lip + gap);

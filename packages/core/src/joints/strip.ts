@@ -37,8 +37,15 @@ export function endsOf(region: FlatRegion): [number, number] | null {
     if (peaks.every((p) => ringGap(along[p], along[i], total) > 5 * thickness)) peaks.push(i);
   }
   if (peaks.length !== 2) return null;
-  const [a, b] = peaks.sort((x, y) => x - y);
-  return [along[a], along[b]];
+  // a square end has two corners that turn alike: the end is between them
+  const [a, b] = peaks.map((p) => {
+    const offs = sums.flatMap((sum, k) => {
+      const off = signedGap(along[p], along[k], total);
+      return sum > sums[p] - 0.6 && Math.abs(off) <= reach ? [off] : [];
+    });
+    return (along[p] + (Math.min(...offs) + Math.max(...offs)) / 2 + total) % total;
+  });
+  return a < b ? [a, b] : [b, a];
 }
 
 /** Way along a loop to each corner, mm; the last is its length. */
@@ -51,6 +58,12 @@ export function waysAlong(l: Loop2): Float64Array {
   }
   return out;
 }
+
+/** Way from a to b round a ring, the shorter one, negative backwards. */
+const signedGap = (a: number, b: number, total: number): number => {
+  const d = (((b - a) % total) + total) % total;
+  return d > total / 2 ? d - total : d;
+};
 
 const ringGap = (a: number, b: number, total: number): number => {
   const d = Math.abs(a - b);

@@ -15,55 +15,65 @@ const STRAIGHT = (0.05 * Math.PI) / 180;
 export const excessOf = (way: Vec3, { axis, freedom }: Guide): number =>
   Math.acos(Math.max(-1, Math.min(1, dot(way, axis)))) - Math.max(STRAIGHT, freedom - SPARE);
 
-/** How far a direction leads into a face: its outward normals (unit, from the side that stays) must not be gone against. */
-const against = (way: Vec3, normal: Vec3): number => -Math.asin(Math.max(-1, Math.min(1, dot(way, normal))));
+/** All directions within `radius` radians of an axis. Half-spaces are caps of 90°. */
+interface Cap {
+  readonly axis: Vec3;
+  readonly radius: number;
+}
+
+const EASE = 1e-6;
 
 /**
  * A direction in which one group of pieces can be drawn off another: against none of the faces' `normals`, and within the
  * freedom of every joint. Null when there is none.
  *
- * The sets are convex cones below 90°, so going against whatever is violated most, a little less each time, ends in their
- * common part if there is one (subgradient descent); axes and their crossings are tried first, as straight joints leave
- * only these.
+ * What each allows is a cap of the sphere of directions, at most a half. Where caps have a common part, it holds the middle
+ * of one of them or a point where two of their rims cross; the caps are convex, so the mean of all such points that are in
+ * every cap is in every cap too. Axes of joints are tried first, as straight joints leave only these.
  */
 export function wayOut(normals: readonly Vec3[], guides: readonly Guide[]): Vec3 | null {
-  const worst = (way: Vec3): { excess: number; towards: Vec3 } => {
-    let excess = -Infinity;
-    let towards: Vec3 = way;
-    for (const n of normals) {
-      const e = against(way, n);
-      if (e > excess) [excess, towards] = [e, n];
-    }
-    for (const g of guides) {
-      const e = excessOf(way, g);
-      if (e > excess) [excess, towards] = [e, g.axis];
-    }
-    return { excess, towards };
-  };
-  const mean = (list: readonly Vec3[]): Vec3[] => {
-    const sum = list.reduce<Vec3>((s, n) => [s[0] + n[0], s[1] + n[1], s[2] + n[2]], [0, 0, 0]);
-    return Math.hypot(...sum) > 1e-9 ? [normalize(sum)] : [];
-  };
-  const tries = [...guides.map((g) => g.axis), ...mean(guides.map((g) => g.axis)), ...mean(normals), ...normals];
-  const crossed = pairs(normals.slice(0, 12))
-    .map(([a, b]) => cross(a, b))
-    .filter((c) => Math.hypot(...c) > 1e-6)
-    .flatMap((c): Vec3[] => [normalize(c), normalize([-c[0], -c[1], -c[2]])]);
-  let best: { way: Vec3; excess: number } | null = null;
-  for (const way of [...tries, ...crossed]) {
-    const { excess } = worst(way);
-    if (excess <= 1e-6) return way;
-    if (!best || excess < best.excess) best = { way, excess };
+  const caps = distinct([
+    ...guides.map(({ axis, freedom }) => ({ axis, radius: Math.max(STRAIGHT, freedom - SPARE) })),
+    ...normals.map((axis) => ({ axis, radius: Math.PI / 2 })),
+  ]);
+  const inAll = (way: Vec3): boolean => caps.every((c) => angleTo(way, c.axis) <= c.radius + EASE);
+  for (const { axis } of guides) if (inAll(axis)) return axis;
+  const middle = mean(normals);
+  if (middle && inAll(middle)) return middle;
+  const common = caps.map((c) => c.axis).filter(inAll);
+  for (let i = 0; i < caps.length; i++) {
+    for (let k = i + 1; k < caps.length; k++) common.push(...crossings(caps[i], caps[k]).filter(inAll));
   }
-  if (!best) return null;
-  let { way } = best;
-  for (let i = 0; i < 200; i++) {
-    const { excess, towards } = worst(way);
-    if (excess <= 1e-6) return way;
-    const step = Math.min(1, excess) / (1 + i / 20);
-    way = normalize([way[0] + towards[0] * step, way[1] + towards[1] * step, way[2] + towards[2] * step]);
-  }
-  return null;
+  const way = mean(common);
+  return way && inAll(way) ? way : (common[0] ?? null);
 }
 
-const pairs = <T>(list: readonly T[]): [T, T][] => list.flatMap((a, i) => list.slice(i + 1).map((b): [T, T] => [a, b]));
+const angleTo = (a: Vec3, b: Vec3): number => Math.acos(Math.max(-1, Math.min(1, dot(a, b))));
+
+function distinct(caps: readonly Cap[]): Cap[] {
+  const out: Cap[] = [];
+  for (const c of caps) {
+    if (!out.some((o) => o.radius === c.radius && dot(o.axis, c.axis) > 1 - 1e-14)) out.push(c);
+  }
+  return out;
+}
+
+function mean(list: readonly Vec3[]): Vec3 | null {
+  const sum = list.reduce<Vec3>((s, n) => [s[0] + n[0], s[1] + n[1], s[2] + n[2]], [0, 0, 0]);
+  return Math.hypot(...sum) > 1e-9 ? normalize(sum) : null;
+}
+
+/** The directions on the rims of two caps: x·a + y·b ± z·(a × b). None where the rims do not meet. */
+function crossings({ axis: a, radius: ra }: Cap, { axis: b, radius: rb }: Cap): Vec3[] {
+  const c = dot(a, b);
+  const det = 1 - c * c;
+  if (det < 1e-12) return [];
+  const [ca, cb] = [Math.cos(ra), Math.cos(rb)];
+  const x = (ca - c * cb) / det;
+  const y = (cb - c * ca) / det;
+  const rest = (1 - x * x - y * y - 2 * x * y * c) / det;
+  if (rest < 0) return [];
+  const n = cross(a, b);
+  const z = Math.sqrt(rest);
+  return [z, -z].map((s) => normalize([0, 1, 2].map((k) => x * a[k] + y * b[k] + s * n[k]) as unknown as Vec3));
+}

@@ -27,7 +27,7 @@ import { mm } from './findings.ts';
 import { type FitResult, fitTo } from './fits.ts';
 import type { JointContext, MeasuredJoint } from './joint-measure.ts';
 import { type PlacedJoint, placeJoints } from './joints.ts';
-import { lapInto } from './laps.ts';
+import { lapFinding, lapPieces } from './laps.ts';
 import { wallLimits } from './limits.ts';
 import { type LoosePart, looseParts } from './loose.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
@@ -285,43 +285,6 @@ function halvesByCap(
   }
   return halves;
 }
-
-/** The solids of pieces that have laps, by their keys: one lap after the other, as two may meet on one piece. */
-function lapPieces(
-  plan: Plan,
-  placed: readonly PlacedJoint[],
-  faces: readonly MatingFace[],
-  around: JointContext['around'],
-  cache: EvalCache,
-  fallback: Triangulator,
-): { lapped: Map<string, Solid>; failed: Map<string, string> } {
-  const out = new Map<string, Solid>();
-  const failed = new Map<string, string>();
-  for (const p of placed) {
-    const joint = plan.joints.find((j) => j.id === p.id);
-    if (!p.built || !p.lap || joint?.kind !== 'lap') continue;
-    const face = faces.find((f) => f.id === p.face)!;
-    const cut = face.pieces.map((key, side) => around.get(face.bodies[side])!.solids.get(key)!);
-    const solids = face.pieces.map((key, side) => out.get(key) ?? cut[side]) as [Solid, Solid];
-    const caps = cut.map((solid, side) => solid.caps.indexOf(face.caps[side]));
-    const built = lapInto(joint, p.gap, p.lap, face, solids, caps, cache, fallback);
-    if (typeof built === 'string') {
-      failed.set(p.id, built);
-      continue;
-    }
-    out.set(p.male!, built.male);
-    out.set(p.socket!, built.socket);
-  }
-  return { lapped: out, failed };
-}
-
-const lapFinding = (plan: Plan, id: string, message: string): Finding => ({
-  code: 'joint.lap',
-  severity: 'stop',
-  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
-  message,
-  mend: { label: 'Remove this lap', change: { do: 'removeJoint', id } },
-});
 
 /** The faces on which bodies touch, kept for as long as nothing about them changes. */
 function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: EvalCache, fallback: Triangulator): Contacts {

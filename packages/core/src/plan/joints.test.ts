@@ -153,7 +153,7 @@ describe.each(Object.entries(kinds))('a %s of any size and place', (kind, sizes)
           near(found, Math.min(joint.gap, floor));
         }
       }),
-      { numRuns: 18 },
+      { numRuns: 12 },
     );
   });
 });

@@ -2,7 +2,11 @@ import type { Frame, Solid, Triangulator } from '../cut/index.ts';
 import { type BuiltLap, buildLap, type LapLine, lapLine, type Prism } from '../joints/index.ts';
 import { wallTag } from './carved.ts';
 import type { MatingFace } from './faces.ts';
+import type { Finding } from './findings.ts';
+import type { JointContext } from './joint-measure.ts';
 import type { JointOf } from './joint-schema.ts';
+import type { PlacedJoint } from './joints.ts';
+import type { Plan } from './schema.ts';
 import type { EvalCache } from './stages.ts';
 
 /** A lap on its face: where it runs, or why it cannot. */
@@ -140,3 +144,41 @@ export function lapOutline(line: LapLine, side: 'lip' | 'rebate', face: MatingFa
   for (let k = 0; k < n && inside((i + k) % n); k++) points.push(l[((i + k) % n) * 2], l[((i + k) % n) * 2 + 1]);
   return Float64Array.from([...points, ...[...step].reverse().flat()]);
 }
+
+/** The solids of pieces that have laps, by their keys: one lap after the other, as two may meet on one piece. */
+export function lapPieces(
+  plan: Plan,
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+  around: JointContext['around'],
+  cache: EvalCache,
+  fallback: Triangulator,
+): { lapped: Map<string, Solid>; failed: Map<string, string> } {
+  const out = new Map<string, Solid>();
+  const failed = new Map<string, string>();
+  for (const p of placed) {
+    const joint = plan.joints.find((j) => j.id === p.id);
+    if (!p.built || !p.lap || joint?.kind !== 'lap') continue;
+    const face = faces.find((f) => f.id === p.face)!;
+    const cut = face.pieces.map((key, side) => around.get(face.bodies[side])!.solids.get(key)!);
+    const solids = face.pieces.map((key, side) => out.get(key) ?? cut[side]) as [Solid, Solid];
+    const caps = cut.map((solid, side) => solid.caps.indexOf(face.caps[side]));
+    const built = lapInto(joint, p.gap, p.lap, face, solids, caps, cache, fallback);
+    if (typeof built === 'string') {
+      failed.set(p.id, built);
+      continue;
+    }
+    out.set(p.male!, built.male);
+    out.set(p.socket!, built.socket);
+  }
+  return { lapped: out, failed };
+}
+
+/** Says that a lap could not be built in after all. */
+export const lapFinding = (plan: Plan, id: string, message: string): Finding => ({
+  code: 'joint.lap',
+  severity: 'stop',
+  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
+  message,
+  mend: { label: 'Remove this lap', change: { do: 'removeJoint', id } },
+});

@@ -1,6 +1,6 @@
 export { alongLine, alongWall, evenly } from './arrange.ts';
 export { type Mirror, mirroredJoint } from './group.ts';
-export { midWall } from './mid-wall.ts';
+export { across, midWall } from './mid-wall.ts';
 export { type RoomField, roomField } from './room-field.ts';
 export { type Seating, type SeatNote, type SeatWish, seatJoints } from './seat.ts';
 export { type AxisLine, reflected, symmetryAxis } from './symmetry.ts';

@@ -50,8 +50,8 @@ function inLine(places: readonly WallPlace[], far: number): WallPlace[] {
   return [...places.slice(jump).reverse(), ...places.slice(0, jump)];
 }
 
-/** Distance along a direction to the first edge, not counting the one it starts on. */
-function across(loops: readonly Loop2[], u: number, v: number, du: number, dv: number): number {
+/** Distance along a direction to the first edge of some loops, not counting one that it starts on; infinite without one. */
+export function across(loops: readonly Loop2[], u: number, v: number, du: number, dv: number): number {
   let best = Infinity;
   for (const l of loops) {
     for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {

@@ -24,9 +24,12 @@ import {
 } from '../plan/index.ts';
 import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
 import { midWall } from './mid-wall.ts';
+import { distance, farthest, free, fromAxis, meanOf, onLine, pairOf, thinned } from './places.ts';
 import { roomField } from './room-field.ts';
 import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
-import { type AxisLine, reflected, symmetryAxis } from './symmetry.ts';
+import { type AxisLine, symmetryAxis } from './symmetry.ts';
+
+const round = (x: number): number => Number(x.toFixed(3));
 
 export interface SeatWish {
   /** ids of the faces; without them all that have no joint */
@@ -411,54 +414,4 @@ class Seater {
       ...(joints.length === 0 && { help: 'Another order of seams, or glue on this face, would help.' }),
     });
   }
-}
-
-type Point = readonly [number, number];
-
-const round = (x: number): number => Number(x.toFixed(3));
-const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const free = (p: Point, taken: readonly Point[], apart: number): boolean => taken.every((q) => distance(p, q) >= apart);
-
-function meanOf(points: readonly Point[]): Point {
-  const n = Math.max(1, points.length);
-  return [points.reduce((s, p) => s + p[0], 0) / n, points.reduce((s, p) => s + p[1], 0) / n];
-}
-
-/** The point whose nearest of `from` is farthest away. */
-function farthest(points: readonly Point[], from: readonly Point[]): Point {
-  let best = points[0];
-  let most = -1;
-  for (const p of points) {
-    let near = Infinity;
-    for (const q of from) near = Math.min(near, distance(p, q));
-    if (near > most + 1e-9) [best, most] = [p, near];
-  }
-  return best;
-}
-
-function thinned(points: readonly Point[], most: number): Point[] {
-  const step = Math.max(1, points.length / most);
-  return Array.from({ length: Math.min(points.length, most) }, (_, i) => points[Math.floor(i * step)]);
-}
-
-/** A point near a line is moved onto it. */
-function onLine(line: AxisLine, p: Point, near: number): [number, number] {
-  const q = reflected(line, p);
-  return distance(p, q) < near ? [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2] : [p[0], p[1]];
-}
-
-/** Places along a closed wall, begun where it crosses an axis of symmetry, so that even steps are symmetric too. */
-function fromAxis(line: AxisLine, points: readonly Point[]): readonly Point[] {
-  const closed =
-    points.length > 2 && distance(points[0], points[points.length - 1]) < 4 * distance(points[0], points[1]);
-  if (!closed) return points;
-  const off = points.map((p) => distance(p, reflected(line, p)));
-  const start = off.indexOf(Math.min(...off));
-  return [...points.slice(start), ...points.slice(0, start)];
-}
-
-/** A point and its mirror image; one that is too near the line for both goes onto it. */
-function pairOf(line: AxisLine, p: Point, apart: number): Point[] {
-  const q = reflected(line, p);
-  return distance(p, q) >= apart ? [p, q] : [[(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]];
 }

@@ -1,4 +1,4 @@
-import type { RoomField } from '@gephyra/core';
+import { across, type RoomField } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
@@ -282,7 +282,7 @@ function Distances({ loops, u, v, px }: { loops: readonly Float64Array[]; u: num
         [0, 1],
         [0, -1],
       ].map(([du, dv]) => {
-        const d = hit(loops, u, v, du, dv);
+        const d = across(loops, u, v, du, dv);
         if (!Number.isFinite(d)) return null;
         return (
           <g key={`${du}${dv}`}>
@@ -331,23 +331,6 @@ const turnedLoop = (l: Float64Array, sign: number): Float64Array =>
 function turnedFace(face: FaceView, sign: number): FaceView {
   if (sign > 0) return face;
   return { ...face, outer: turnedLoop(face.outer, sign), holes: face.holes.map((h) => turnedLoop(h, sign)) };
-}
-
-/** Distance along an axis direction to the nearest edge. */
-function hit(loops: readonly Float64Array[], u: number, v: number, du: number, dv: number): number {
-  let best = Infinity;
-  for (const l of loops) {
-    for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
-      const ex = l[i] - l[j];
-      const ey = l[i + 1] - l[j + 1];
-      const det = du * ey - dv * ex;
-      if (det === 0) continue;
-      const t = ((l[j] - u) * ey - (l[j + 1] - v) * ex) / det;
-      const s = ((l[j] - u) * dv - (l[j + 1] - v) * du) / det;
-      if (t > 0 && s >= 0 && s <= 1 && t < best) best = t;
-    }
-  }
-  return best;
 }
 
 function boxOf(l: Float64Array): { x0: number; y0: number; x1: number; y1: number } {

@@ -1,0 +1,53 @@
+import { type AxisLine, reflected } from './symmetry.ts';
+
+// Small questions about places on a face, in its (u, v).
+
+type Point = readonly [number, number];
+
+export const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
+export const free = (p: Point, taken: readonly Point[], apart: number): boolean =>
+  taken.every((q) => distance(p, q) >= apart);
+
+export function meanOf(points: readonly Point[]): Point {
+  const n = Math.max(1, points.length);
+  return [points.reduce((s, p) => s + p[0], 0) / n, points.reduce((s, p) => s + p[1], 0) / n];
+}
+
+/** The point whose nearest of `from` is farthest away. */
+export function farthest(points: readonly Point[], from: readonly Point[]): Point {
+  let best = points[0];
+  let most = -1;
+  for (const p of points) {
+    let near = Infinity;
+    for (const q of from) near = Math.min(near, distance(p, q));
+    if (near > most + 1e-9) [best, most] = [p, near];
+  }
+  return best;
+}
+
+export function thinned(points: readonly Point[], most: number): Point[] {
+  const step = Math.max(1, points.length / most);
+  return Array.from({ length: Math.min(points.length, most) }, (_, i) => points[Math.floor(i * step)]);
+}
+
+/** A point near a line is moved onto it. */
+export function onLine(line: AxisLine, p: Point, near: number): [number, number] {
+  const q = reflected(line, p);
+  return distance(p, q) < near ? [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2] : [p[0], p[1]];
+}
+
+/** Places along a closed wall, begun where it crosses an axis of symmetry, so that even steps are symmetric too. */
+export function fromAxis(line: AxisLine, points: readonly Point[]): readonly Point[] {
+  const closed =
+    points.length > 2 && distance(points[0], points[points.length - 1]) < 4 * distance(points[0], points[1]);
+  if (!closed) return points;
+  const off = points.map((p) => distance(p, reflected(line, p)));
+  const start = off.indexOf(Math.min(...off));
+  return [...points.slice(start), ...points.slice(0, start)];
+}
+
+/** A point and its mirror image; one that is too near the line for both goes onto it. */
+export function pairOf(line: AxisLine, p: Point, apart: number): Point[] {
+  const q = reflected(line, p);
+  return distance(p, q) >= apart ? [p, q] : [[(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]];
+}
