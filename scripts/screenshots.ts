@@ -80,7 +80,11 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
     if (name === 'seams' || name === 'joints' || name === 'seams-regions')
       await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
-    if (name === 'joints-book') await page.getByRole('radio', { name: 'open like a book' }).click();
+    if (name === 'joints-book') {
+      await page.getByRole('radio', { name: 'open like a book' }).click();
+      // the tide staff is put away
+      await page.getByText('500', { exact: true }).waitFor({ state: 'hidden' });
+    }
     if (name === 'joints-shell') await furnishVisor();
     if (name === 'seams-regions')
       await page.getByRole('list', { name: 'Regions of the section' }).scrollIntoViewIfNeeded();

@@ -143,8 +143,8 @@ function JointRow({
       <span className="truncate">
         {joint.id} {jointTitle(own)}
       </span>{' '}
-      <span className="whitespace-nowrap">
-        {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word} </span>}
+      <span className="flex items-baseline gap-1.5 whitespace-nowrap">
+        {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word}</span>}{' '}
         <span className="num text-[12px]">{jointSize(own)}</span>
       </span>
     </button>
