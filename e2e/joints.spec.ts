@@ -220,6 +220,10 @@ test('a coupon is saved, its result entered, and the gaps of the project follow'
   await page.getByRole('link', { name: 'Printers and fits' }).click();
   await expect(page.getByRole('cell', { name: 'warm workshop' })).toBeVisible();
   await expect(page.getByLabel('all kinds, slip')).toHaveValue('0.3');
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByRole('heading', { name: 'No printer yet' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('cell', { name: 'warm workshop' })).toBeVisible();
   await page.goBack();
   await page.keyboard.press('Control+z');
   await expect(page.getByText('Peg 10.00, socket 10.40 mm').or(page.getByRole('tab', { name: 'fits' }))).toBeVisible();

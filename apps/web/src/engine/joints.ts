@@ -22,6 +22,7 @@ import {
   rehearse,
   roomField,
   type Seating,
+  type SeatWish,
   seatJoints,
   stripOf,
   symmetryAxis,
@@ -106,12 +107,14 @@ export interface SeatRequest {
   readonly faces: readonly string[] | null;
   readonly kind: JointInput['kind'] | 'auto';
   readonly spacing: number;
+  readonly keep: NonNullable<SeatWish['keep']>;
 }
 
 export const seatOn = (plan: Plan, e: Evaluation, wish: SeatRequest, mirror: Mirror | null): Seating =>
   seatJoints(plan, e, {
     ...(wish.faces && { faces: wish.faces }),
     kind: wish.kind,
+    keep: wish.keep,
     spacing: wish.spacing,
     mirror,
   });

@@ -39,6 +39,11 @@ function seated(body: readonly Body[], seams: object[], wish: SeatWish = {}, mor
   return { plan: furnished, seating, e: evaluate(furnished, body, { fallback }) };
 }
 
+const scaled = (mesh: IndexedMesh, by: number): IndexedMesh => ({
+  ...mesh,
+  positions: mesh.positions.map((x) => x * by),
+});
+
 const sound = (e: Evaluation, body: readonly Body[], least: number): void => soundJoints(e, body[0].mesh, least);
 
 describe('seating', () => {
@@ -203,6 +208,24 @@ describe('a new size of the model', () => {
         });
       }
     }
+  });
+
+  it('can be met by seating anew, too, with the gaps that the joints had', () => {
+    const { plan } = seated(horn, [flat('s1', [0, 0, 0], [0, 0, 1])]);
+    const own = parsePlan({
+      ...plan,
+      recipe: [{ kind: 'scale', factor: 0.4 }],
+      joints: plan.joints.map((j) => ({ ...j, gap: 0.17, fit: 'press' })),
+    });
+    const bare = { ...own, joints: [] };
+    const before = evaluate(bare, horn, { fallback });
+    const keep = { [before.faces[0].id]: { fit: 'press' as const, gap: 0.17 } };
+    const { joints } = seatJoints(bare, before, { keep });
+    expect(joints.length).toBeGreaterThan(0);
+    const e = evaluate(parsePlan({ ...bare, joints: [...joints] }), horn, { fallback });
+    sound(e, [{ ...horn[0], mesh: scaled(horn[0].mesh, 0.4) }], 0.4);
+    expect(e.joints.every((j) => j.gap === 0.17)).toBe(true);
+    expect(joints.every((j) => j.fit === 'press')).toBe(true);
   });
 });
 

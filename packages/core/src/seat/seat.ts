@@ -1,4 +1,5 @@
 import { fromFrame } from '../cut/index.ts';
+import type { Fit } from '../joints/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import {
   bothOf,
@@ -39,6 +40,8 @@ export interface SeatWish {
   readonly spacing?: number;
   /** the model's mirror plane, where it has one */
   readonly mirror?: Mirror | null;
+  /** by face: the fit or own gap that its joints are to have, mm; else that of their kind */
+  readonly keep?: Readonly<Record<string, { readonly fit: Fit; readonly gap?: number | undefined }>>;
 }
 
 /** What was done on a face, in a line, or why nothing could be. */
@@ -274,6 +277,7 @@ class Seater {
       ...joint,
       ...(spec.depth > 0 && { depth: deep }),
       ...((joint.kind === 'pin' || joint.kind === 'key') && { chamfer: Math.min(0.5, deep / 4) }),
+      ...this.wish.keep?.[face.id],
       id: 'seat',
       seam: face.seam,
       ...(face.part !== undefined && { part: face.part }),

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { cutBy, flat } from '../../testing/plans.ts';
 import { box } from '../../testing/shapes.ts';
+import { cup } from '../../testing/shells.ts';
 import { toPrintable } from '../formats/index.ts';
 import { boxOf, type IndexedMesh, topology, volume } from '../mesh/index.ts';
 import { pieceMesh } from '../plan/index.ts';
@@ -132,6 +133,22 @@ describe('a rehearsal slice', () => {
       // the dowel's socket is 9.3 deep, 1.6 lie under it
       expect(i === 0 ? -reach[0] : reach[1]).toBeCloseTo(10.9, 4);
     }
+  });
+
+  it('of a lap keeps its lip and its rebate', () => {
+    const shell = cup(3.2, 60, 48);
+    const e = cutBy(shell, [flat('s1', [0, 0, 0], [0, 0, 1])], {
+      joints: [{ id: 'j1', kind: 'lap', seam: 's1', at: [58, 0], lip: 1.3, depth: 4 }],
+    });
+    const [below, above] = rehearse(e, e.faces[0], 6, fallback).map((s) => s.mesh);
+    for (const mesh of [below, above]) solid(mesh);
+    const [low, high] = [boxOf(below.positions), boxOf(above.positions)];
+    expect([low.min[2], low.max[2]].map((z) => Number(z.toFixed(4)) + 0)).toEqual([-6, 4]);
+    expect([high.min[2], high.max[2]].map((z) => Number(z.toFixed(4)) + 0)).toEqual([0, 6]);
+    // only round one place of it
+    const [piece] = rehearse(e, e.faces[0], 6, fallback, 'j1').map((s) => s.mesh);
+    solid(piece);
+    expect(volume(piece)).toBeLessThan(volume(below) / 8);
   });
 
   it('can be only what is round one joint', () => {

@@ -1,4 +1,4 @@
-import type { SeatNote } from '@gephyra/core';
+import type { Joint, SeatNote } from '@gephyra/core';
 import { useState } from 'react';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
@@ -32,7 +32,13 @@ export function useSeat(): {
           joints: plan.joints.filter((j) => !gone.includes(j.id)),
           contacts: [...view.contacts],
         };
-        const seating = await engine.seat(cleared, { faces, kind, spacing });
+        // what is seated anew keeps the gap it was given
+        const keep: Record<string, Pick<Joint, 'fit' | 'gap'>> = {};
+        for (const { id, face } of view.joints) {
+          const own = gone.includes(id) && plan.joints.find((j) => j.id === id);
+          if (own && face) keep[face] ??= { fit: own.fit, ...(own.gap !== undefined && { gap: own.gap }) };
+        }
+        const seating = await engine.seat(cleared, { faces, kind, spacing, keep });
         setNotes((old) => new Map([...old, ...seating.notes.map((n) => [n.face, n] as const)]));
         const none = seating.notes.filter((n) => n.joints.length === 0);
         if (seating.joints.length > 0) {

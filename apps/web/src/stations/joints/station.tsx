@@ -116,7 +116,7 @@ export default function JointsStation() {
           onFace={(id) => select({ face: id, joint: null, tool: null })}
           onJoint={(id) => select({ joint: id, tool: null })}
         />
-        <Refit />
+        <Refit seatings={seatings} />
         <LooseList />
       </Ledger>
       <Side>
@@ -182,8 +182,8 @@ export default function JointsStation() {
   );
 }
 
-/** Offers to make joints smaller that no longer hold, all at once. */
-function Refit() {
+/** Offers to make joints smaller that no longer hold, or to seat their faces anew, all at once. */
+function Refit({ seatings }: { seatings: ReturnType<typeof useSeat> }) {
   const { plan, view, engine, change } = useProject();
   const [left, setLeft] = useState<readonly string[]>([]);
   const stopped = new Set(
@@ -192,6 +192,7 @@ function Refit() {
     ),
   );
   if (stopped.size === 0) return null;
+  const faces = [...new Set(view?.joints.flatMap((j) => (stopped.has(j.id) && j.face ? [j.face] : [])))];
   return (
     <section aria-label="Joints that do not hold" className="mt-4 border-stop border-l-[3px] bg-stop-wash px-2.5 py-2">
       <p className="mb-1.5">
@@ -205,6 +206,9 @@ function Refit() {
         }}
       >
         {stopped.size === 1 ? 'Make it smaller' : 'Make them smaller'}
+      </Button>{' '}
+      <Button disabled={seatings.busy} onClick={() => void seatings.seat('Seat faces anew', faces, 'auto', 40)}>
+        Seat anew
       </Button>
       {left.length > 0 && <p className="mt-1.5 text-stop">No size would hold for {left.join(', ')}.</p>}
     </section>

@@ -1,0 +1,60 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { blob, box } from '../../testing/shapes.ts';
+import { fromFrame, makeFrame } from '../cut/index.ts';
+import { buildBlocks, rayHits, type Vec3 } from '../mesh/index.ts';
+import { columnDepth, columnToTriangles } from './column.ts';
+import { circle, movedLoop, regular } from './outline.ts';
+
+describe('material under an outline', () => {
+  const mesh = blob(16, 20, 120, (a, z) => 40 + 6 * Math.cos(3 * a) + 4 * z);
+  const blocks = buildBlocks(mesh);
+  const place = fc.integer({ min: -22, max: 22 });
+
+  it('is what the shallowest of many rays down from it meets, and a little less at most', () => {
+    fc.assert(
+      fc.property(
+        place,
+        place,
+        fc.integer({ min: 2, max: 14 }),
+        fc.boolean(),
+        fc.boolean(),
+        fc.integer({ min: -20, max: 20 }),
+        (u, v, across, round, up, z) => {
+          const frame = makeFrame([0, 0, z], [0.2, -0.1, 1]);
+          const direction = up ? 1 : -1;
+          const shape = round ? circle(across) : regular(6, across, 0.3);
+          const outline = movedLoop(shape.at(0), u, v);
+          const found = columnDepth(frame, outline, direction, blocks, 200);
+          const along = frame.normal.map((x) => x * direction) as unknown as Vec3;
+          let least = 200;
+          for (const inset of [0, 0.25, 0.5, 0.75, 0.95]) {
+            const ring = movedLoop(shape.at((inset * across) / 2.2), u, v);
+            for (let i = 0; i < ring.length; i += 2) {
+              const hits = rayHits(blocks, fromFrame(frame, ring[i], ring[i + 1]), along).filter((h) => h > 1e-6);
+              least = Math.min(least, ...hits);
+            }
+          }
+          expect(found).toBeLessThanOrEqual(least + 1e-6);
+          expect(found).toBeGreaterThan(least - 1.2);
+          expect(columnToTriangles(frame, outline, direction, mesh.positions, mesh.triangles, 200)).toBeCloseTo(
+            found,
+            9,
+          );
+          // it is not looked for farther than asked
+          expect(columnDepth(frame, outline, direction, blocks, 6)).toBeCloseTo(Math.min(6, found), 9);
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  it('in a block is what a ruler says, and nothing behind the plane counts', () => {
+    const block = buildBlocks(box([-20, -20, -9], [20, 20, 31]));
+    const frame = makeFrame([0, 0, 0], [0, 0, 1]);
+    const outline = circle(8).at(0);
+    expect(columnDepth(frame, outline, 1, block, 100)).toBeCloseTo(31, 9);
+    expect(columnDepth(frame, outline, -1, block, 100)).toBeCloseTo(9, 9);
+    expect(columnDepth(frame, movedLoop(outline, 60, 0), 1, block, 100)).toBe(100);
+  });
+});
