@@ -3,7 +3,8 @@ import { type Frame, fromFrame } from '../src/cut/index.ts';
 import { toPrintable } from '../src/formats/index.ts';
 import type { Stack } from '../src/joints/index.ts';
 import { type IndexedMesh, topology } from '../src/mesh/index.ts';
-import { type Evaluation, type PlacedJoint, pieceMesh } from '../src/plan/index.ts';
+import { type Evaluation, type MatingFace, type PlacedJoint, pieceMesh } from '../src/plan/index.ts';
+import { ringMesh } from '../src/plan/loose.ts';
 import { toKernel } from '../src/solid/index.ts';
 import { judge, kernel } from './judges.ts';
 
@@ -66,4 +67,17 @@ export function soundJoints(e: Evaluation, model: IndexedMesh, least: number): v
     expect(a.intersect(b).volume()).toBeLessThan(f.area * 1e-6 * 400);
   }
   for (const solid of [skin, outside, ...solids.values()]) solid.delete();
+}
+
+/** A printed rod in its assembled place, on the model. */
+export function rodInPlace(placed: PlacedJoint, face: MatingFace): IndexedMesh | null {
+  const { rod } = placed.form;
+  if (!rod) return null;
+  const { frame } = face;
+  const rings = rod.map(({ loop, height }) =>
+    Array.from({ length: loop.length / 2 }, (_, i) =>
+      fromFrame(frame, loop[i * 2], loop[i * 2 + 1], height * placed.direction),
+    ),
+  );
+  return ringMesh(placed.direction > 0 ? rings : [...rings].reverse());
 }

@@ -12,7 +12,7 @@ export interface ConeSizes {
 }
 
 /** How high a cone stands, mm. */
-export const coneDepth = ({ diameter, slope, tip }: ConeSizes): number =>
+const coneDepth = ({ diameter, slope, tip }: ConeSizes): number =>
   ((diameter - Math.min(tip, diameter * 0.8)) / 2) * Math.tan(slope);
 
 /**

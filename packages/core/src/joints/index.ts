@@ -1,7 +1,7 @@
 export { type BuiltCap, buildCap, cappedMesh, type Half } from './build.ts';
 export { columnDepth, columnToTriangles } from './column.ts';
-export { type ConeSizes, coneDepth, coneForm } from './cone.ts';
-export { type DowelSizes, dowelForm } from './dowel.ts';
+export { coneForm } from './cone.ts';
+export { dowelForm } from './dowel.ts';
 export {
   FITS,
   type Fit,
@@ -13,16 +13,16 @@ export {
   startingFits,
 } from './fits.ts';
 export { areaOf, type FormWish, type JointForm, type Ring, type Stack } from './form.ts';
-export { type KeySizes, keyForm } from './key.ts';
-export { type LapLine, type LapSide, type LapSizes, lapForm, lapLine } from './lap.ts';
+export { keyForm } from './key.ts';
+export { type LapLine, lapForm, lapLine } from './lap.ts';
 export { type BuiltLap, buildLap } from './lap-build.ts';
-export { type MagnetSizes, magnetArea, magnetForm } from './magnet.ts';
+export { magnetForm } from './magnet.ts';
 export { MATERIALS, type Material, materialOf } from './materials.ts';
-export { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
-export { type PinSizes, pinForm } from './pin.ts';
+export { movedLoop } from './outline.ts';
+export { pinForm } from './pin.ts';
 export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.ts';
-export { hullOf, slabsOf } from './slabs.ts';
-export { type SnapLoad, type SnapSizes, snapForm, snapLoad } from './snap.ts';
+export { slabsOf } from './slabs.ts';
+export { type SnapLoad, snapForm, snapLoad } from './snap.ts';
 export { MAGNETS, STOCKS, type Stock, stickLength } from './stock.ts';
 export { stripOf } from './strip.ts';
 export { type Prism, prismDistance, prismToTriangles } from './wall.ts';

@@ -1,4 +1,4 @@
-import { areaOf, type FormWish, type JointForm, type Stack, wallsOf } from './form.ts';
+import { type FormWish, type JointForm, type Stack, wallsOf } from './form.ts';
 import { circle, rectangle } from './outline.ts';
 
 /** Sizes of a magnet and its pockets, mm. */
@@ -40,7 +40,3 @@ export function magnetForm(magnet: MagnetSizes, wish: FormWish): JointForm {
     shear: 0,
   };
 }
-
-/** Area of a magnet's face, mm². */
-export const magnetArea = ({ shape, diameter, height = diameter }: MagnetSizes): number =>
-  shape === 'disc' ? areaOf(circle(diameter).at(0)) : diameter * height;

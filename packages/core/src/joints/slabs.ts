@@ -69,7 +69,7 @@ function holds(outer: Loop2, inner: Loop2): boolean {
 }
 
 /** Convex hull of the points of some loops, counter-clockwise. Andrew's monotone chain (1979). */
-export function hullOf(loops: readonly Loop2[]): Loop2 {
+function hullOf(loops: readonly Loop2[]): Loop2 {
   const points: [number, number][] = [];
   for (const l of loops) for (let i = 0; i < l.length; i += 2) points.push([l[i], l[i + 1]]);
   points.sort((a, b) => a[0] - b[0] || a[1] - b[1]);

@@ -1,7 +1,7 @@
 export { type AlikeGroup, alikePieces, pieceDeviation, type SharedFile, sharedFiles } from './alike.ts';
 export { applyChange, freeId, type PlanChange, withIds } from './change.ts';
 export { PIECE_COLOURS, pieceColour } from './colours.ts';
-export { bendWay, isCutter, type Point, partPlace, sampled } from './cutter.ts';
+export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { nearestRegion } from './cutting.ts';
 export { type EvalContext, type Evaluation, evaluate, evaluateModel, type Piece, pieceMesh } from './evaluate.ts';
 export {
@@ -16,17 +16,17 @@ export {
 export type { MatingFace } from './faces.ts';
 export { type Finding, type Mend, mm, type Severity } from './findings.ts';
 export { type FitResult, fitTo, usableSize } from './fits.ts';
-export { jointFindings, stopsByItself } from './joint-findings.ts';
-export { dowelDepths, formOf, jointGap, kindName } from './joint-form.ts';
+export { stopsByItself } from './joint-findings.ts';
+export { formOf, jointGap } from './joint-form.ts';
 export { type JointContext, type MeasuredJoint, measureJoint } from './joint-measure.ts';
-export { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
+export { sizeOfJoint } from './joint-mends.ts';
 export { type Joint, type JointFields, type JointInput, type JointOf, jointSchema } from './joint-schema.ts';
 export { emptyPlacing, type PlacedJoint, placeJoint } from './joints.ts';
 export { lapOutline } from './laps.ts';
 export { ampleWall, type Limits, wallLimits } from './limits.ts';
-export { type LoosePart, looseRod, rodInPlace } from './loose.ts';
+export { type LoosePart, looseRod } from './loose.ts';
 export { bothOf, type Occupancy, type Occupied, occupy } from './occupants.ts';
-export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
+export { bladesOf, planeInSource, type SeamPlace, seamPlace } from './place.ts';
 export { type Showing, type SidePiece, type SideReadout, seamReadout, seamShowing } from './readout.ts';
 export { type Refit, refitJoints } from './refit.ts';
 export {

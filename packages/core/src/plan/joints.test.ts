@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { halvesIn } from '../../testing/joints.ts';
+import { halvesIn, rodInPlace } from '../../testing/joints.ts';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { blob } from '../../testing/shapes.ts';
@@ -9,7 +9,6 @@ import { type IndexedMesh, topology } from '../mesh/index.ts';
 import { type Body, bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { type Evaluation, evaluate, pieceMesh } from './evaluate.ts';
-import { rodInPlace } from './loose.ts';
 import { parsePlan } from './schema.ts';
 
 const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];

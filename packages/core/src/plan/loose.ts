@@ -1,4 +1,3 @@
-import { fromFrame } from '../cut/index.ts';
 import { dowelForm, type Ring, type Stock } from '../joints/index.ts';
 import { dot, type IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from './faces.ts';
@@ -129,17 +128,4 @@ export function ringMesh(rings: readonly (readonly (readonly number[])[])[]): In
   const top = (rings.length - 1) * n;
   for (let i = 1; i + 1 < n; i++) triangles.push(0, i + 1, i, top, top + i, top + i + 1);
   return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
-}
-
-/** A printed rod in its assembled place, on the model. */
-export function rodInPlace(placed: PlacedJoint, face: MatingFace): IndexedMesh | null {
-  const { rod } = placed.form;
-  if (!rod) return null;
-  const { frame } = face;
-  const rings = rod.map(({ loop, height }) =>
-    Array.from({ length: loop.length / 2 }, (_, i) =>
-      fromFrame(frame, loop[i * 2], loop[i * 2 + 1], height * placed.direction),
-    ),
-  );
-  return ringMesh(placed.direction > 0 ? rings : [...rings].reverse());
 }
