@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { test as base, expect, type Page } from '@playwright/test';
@@ -58,7 +58,8 @@ export const test = base.extend<{ app: App }, { fresh: string }>({
   ],
   app: async ({ fresh }, use) => {
     const data = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
-    await cp(fresh, data, { recursive: true });
+    // the socket that held the first folder is not part of it
+    await cp(fresh, data, { recursive: true, filter: (path) => basename(path) !== 'lock' });
     const app = new App(data);
     await app.start();
     await use(app);
