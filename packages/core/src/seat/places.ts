@@ -13,13 +13,27 @@ export function meanOf(points: readonly Point[]): Point {
   return [points.reduce((s, p) => s + p[0], 0) / n, points.reduce((s, p) => s + p[1], 0) / n];
 }
 
-/** The point whose nearest of `from` is farthest away. */
-export function farthest(points: readonly Point[], from: readonly Point[]): Point {
+/**
+ * The point whose nearest of `from` is farthest away; the first one goes away from the middle. With a line of symmetry its
+ * own mirror image counts, too, unless that is nearer than `apart`, as it then lies on the line.
+ */
+export function farthest(
+  points: readonly Point[],
+  from: readonly Point[],
+  middle: Point,
+  line: AxisLine | null,
+  apart: number,
+): Point {
   let best = points[0];
   let most = -1;
   for (const p of points) {
-    let near = Infinity;
+    // what lies across the middle is twice as far
+    let near = from.length === 0 ? 2 * distance(p, middle) : Infinity;
     for (const q of from) near = Math.min(near, distance(p, q));
+    if (line) {
+      const image = distance(p, reflected(line, p));
+      if (image >= apart) near = Math.min(near, image);
+    }
     if (near > most + 1e-9) [best, most] = [p, near];
   }
   return best;

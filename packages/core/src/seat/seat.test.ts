@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { soundJoints } from '../../testing/joints.ts';
-import { fallback } from '../../testing/judges.ts';
+import { fallback, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { fan, flat, printer } from '../../testing/plans.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { cup } from '../../testing/shells.ts';
@@ -143,6 +143,22 @@ describe('seating', () => {
     expect(mirroredJoint(one, e, { normal: [0, 1, 0.3], offset: 0 })).toBeNull();
     const middle = e.faces.find((f) => f.seam === 's1')!.id;
     expect(seating.notes.find((n) => n.face === middle)?.why).toContain('twins');
+  });
+
+  it('spreads joints all round a wide wall, two of them across from each other', () => {
+    const pipe = bodies(
+      meshOfSolid(
+        kernel.Manifold.cylinder(80, 60, 60, 96, true).subtract(kernel.Manifold.cylinder(100, 44, 44, 96, true)),
+      ),
+    );
+    const { e } = seated(pipe, [flat('s1', [0, 0, 3], [0, 0, 1])]);
+    sound(e, pipe, 1.2);
+    const angles = e.joints.map((j) => Math.atan2(j.v, j.u)).sort((a, b) => a - b);
+    expect(angles.length).toBeGreaterThan(2);
+    const steps = angles.map((a, i) => (i === 0 ? a - angles[angles.length - 1] + 2 * Math.PI : a - angles[i - 1]));
+    expect(Math.max(...steps)).toBeLessThan(Math.PI * 1.05);
+    const across = Math.max(...angles.flatMap((a) => angles.map((b) => Math.abs(a - b))));
+    expect(across).toBeGreaterThan(2.4);
   });
 
   it('keeps clear of zones, of sockets of other faces and of what is there already', () => {

@@ -1,5 +1,5 @@
 import { fromFrame } from '../cut/index.ts';
-import type { Fit } from '../joints/index.ts';
+import { type Fit, stripOf } from '../joints/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import {
   bothOf,
@@ -58,6 +58,8 @@ export interface Seating {
 }
 
 const SPACING = 40;
+/** Between joints on walls too wide for a row of small ones, mm. */
+const ALONG = 110;
 /** Pieces heavier than this are held by rods, mm³. */
 const HEAVY = 900_000;
 /** Places that are measured before a size is given up. */
@@ -197,7 +199,10 @@ class Seater {
     }
     points.push([shape.pole.u, shape.pole.v]);
     if (axis) for (const p of [...points]) points.push(onLine(axis, p, field.cell));
-    const count = Math.max(2, Math.min(6, Math.round(Math.sqrt(face.area / 100) / 3.2)));
+    const { thickness, length } = stripOf(face.region);
+    // a wide wall is held all along it, a plain face by its size
+    const wanted = length > 8 * thickness ? length / ALONG : Math.sqrt(face.area / 100) / 3.2;
+    const count = Math.max(2, Math.min(6, Math.round(wanted)));
     return { points: thinned(points, 500), count, inOrder: false, length: 0 };
   }
 
@@ -252,8 +257,7 @@ class Seater {
     let rest = ground.points;
     const centre = meanOf(rest);
     while (placed.length < ground.count && rest.length > 0 && tries < TRIES) {
-      const from = at.length > 0 ? at : [centre];
-      const best = farthest(rest, from);
+      const best = farthest(rest, at, centre, axis, apart);
       if (at.length > 0 && Math.min(...at.map((q) => distance(q, best))) < apart) break;
       tries++;
       const held = put(best);

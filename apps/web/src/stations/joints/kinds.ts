@@ -92,7 +92,7 @@ export function jointTitle(joint: Joint): string {
     case 'cone':
       return 'cone';
     case 'dowel':
-      return joint.stock === 'printed' ? `${joint.shape} dowel` : `dowel of ${stockLabel(joint.stock)}`;
+      return joint.stock === 'printed' ? `${joint.shape} dowel` : stockLabel(joint.stock);
     case 'snap':
       return 'snap pin';
     case 'magnet':
