@@ -121,7 +121,7 @@ for (const [name, path] of Object.entries(views)) {
     }
     if (name.startsWith('seams') && !/fan|profile|grid/.test(name)) await page.getByLabel('Snap to').waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
-    await page.mouse.click(640, 790);
+    await page.mouse.click(940, 790);
   }
   await page.screenshot({ path: join(out, `${name}.png`) });
   console.log(`${name}.png`);
