@@ -32,11 +32,10 @@ import {
 import { zipSync } from 'fflate';
 import type { JointView } from './types.ts';
 
-export function jointView(j: PlacedJoint, faces: readonly MatingFace[]): JointView {
+export function jointView(j: PlacedJoint): JointView {
   const outlines = (stacks: PlacedJoint['form']['own']) => stacks.map((s) => ({ kind: s.kind, loop: s.rings[0].loop }));
-  const face = j.lap && faces.find((f) => f.id === j.face);
   const strip = (kind: 'male' | 'socket', side: 'lip' | 'rebate') =>
-    j.lap && face ? [{ kind, loop: lapOutline(j.lap, side, face) }] : null;
+    j.lap ? [{ kind, loop: lapOutline(j.lap, side) }] : null;
   return {
     id: j.id,
     kind: j.kind,
@@ -65,7 +64,7 @@ export function checkJoint(e: Evaluation, joint: Joint): { view: JointView | nul
   for (const m of e.measured) if (m.joint.id !== joint.id) occupy(placing.occupancy, m.occupants);
   const findings = placeJoint(joint, e.context, placing);
   const [placed] = placing.placed;
-  return { view: placed ? jointView(placed, e.faces) : null, findings };
+  return { view: placed ? jointView(placed) : null, findings };
 }
 
 /** What helps to place joints on a face. */

@@ -237,7 +237,7 @@ const engine = {
         pole: poleOf(f.region),
         frame: f.frame,
       })),
-      joints: e.joints.map((j) => jointView(j, e.faces)),
+      joints: e.joints.map(jointView),
       ways: e.ways.map(({ step, out }) => ({ groups: step.groups, faces: step.faces.map((f) => f.id), out })),
       loose: e.loose.map(({ mesh, ...part }) => ({ ...part, printed: mesh !== null })),
       contacts: e.contacts,

@@ -44,6 +44,8 @@ export interface LapLine {
   readonly seed: number;
   /** that corner */
   readonly seedAt: Point;
+  /** the stretch of the wall's edge that it runs along; round a closed wall the first corner comes last again */
+  readonly edge: readonly Point[];
   readonly lip: LapSide;
   readonly rebate: LapSide;
   /** mm */
@@ -101,6 +103,7 @@ function closedLine(region: FlatRegion, at: Point, { lip, edge }: LapSizes, gap:
     closed: true,
     seed: 0,
     seedAt: [loops[loop][0], loops[loop][1]],
+    edge: [...pointsOf(loops[loop]), [loops[loop][0], loops[loop][1]]],
     lip: { step: pointsOf(near), ends: [], thick: lip },
     rebate: { step: pointsOf(far), ends: [], thick: lip + gap },
     length: loopLength(loops[loop]),
@@ -159,6 +162,7 @@ function openLine(region: FlatRegion, sizes: LapSizes, gap: number): LapLine | s
     closed: false,
     seed,
     seedAt: [l[seed * 2], l[seed * 2 + 1]],
+    edge: path,
     lip,
     rebate,
     length: to - from - 2 * back,

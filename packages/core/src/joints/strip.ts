@@ -11,6 +11,9 @@ export function stripOf(region: FlatRegion): { thickness: number; length: number
   return { thickness: region.area / length, length };
 }
 
+/** A corner that turns by more than this is no part of a bend, radians. */
+const SHARP = 0.35;
+
 /** The two ends of a strip without holes, as ways along its outline, mm: where it turns back. Null when it has not two. */
 export function endsOf(region: FlatRegion): [number, number] | null {
   const { outer2: l } = region;
@@ -19,7 +22,8 @@ export function endsOf(region: FlatRegion): [number, number] | null {
   const along = waysAlong(l);
   const total = along[n];
   const turns = Array.from({ length: n }, (_, i) => turnAt(l, i));
-  const reach = 1.2 * thickness;
+  // an end cut at a slant is longer than the strip is thick
+  const reach = 2 * thickness;
   // how far the outline turns within reach of each corner
   const sums = turns.map((_, i) => {
     let sum = turns[i];
@@ -37,13 +41,16 @@ export function endsOf(region: FlatRegion): [number, number] | null {
     if (peaks.every((p) => ringGap(along[p], along[i], total) > 5 * thickness)) peaks.push(i);
   }
   if (peaks.length !== 2) return null;
-  // a square end has two corners that turn alike: the end is between them
+  // the end is in the middle of the corners that turn, each as much as it does
   const [a, b] = peaks.map((p) => {
-    const offs = sums.flatMap((sum, k) => {
+    const near = turns.flatMap((turn, k) => {
       const off = signedGap(along[p], along[k], total);
-      return sum > sums[p] - 0.6 && Math.abs(off) <= reach ? [off] : [];
+      return turn > 0 && Math.abs(off) <= reach ? [{ turn, off }] : [];
     });
-    return (along[p] + (Math.min(...offs) + Math.max(...offs)) / 2 + total) % total;
+    const sharp = near.filter((n) => n.turn > SHARP);
+    const corners = sharp.length > 0 ? sharp : near;
+    const sum = corners.reduce((s, n) => s + n.turn, 0);
+    return (along[p] + corners.reduce((s, n) => s + n.turn * n.off, 0) / sum + total) % total;
   });
   return a < b ? [a, b] : [b, a];
 }

@@ -251,6 +251,7 @@ function ownFindings(
 function slimMend(joint: Joint, wanted: number, set: (label: string, fields: Record<string, unknown>) => Mend): Mend {
   const size = Math.ceil(wanted * 20) / 10;
   if (joint.kind === 'cone') return set(`Leave ${mm(size)} at its tip`, { tip: size });
+  if (joint.kind === 'lap') return set(`Make the lip ${mm(wanted)} thick`, { lip: wanted });
   if (joint.kind === 'key') {
     return set(`Make it ${mm(size)} across`, {
       width: Math.max(size, joint.width),

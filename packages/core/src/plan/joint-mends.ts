@@ -55,17 +55,21 @@ export function edgeMend(
     if (deep && k < 40 && !holds(moved, context)) continue;
     return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
   }
-  const size = Math.floor((pole.distance - wanted - m.formed.gap) * 2 * 0.86 * 10) / 10;
-  const set = sizeFields(joint, size);
-  if (size < 2 || !set) return undefined;
-  return {
-    label: `Make it ${mm(size)} thick, in the middle`,
-    change: {
-      do: 'setJoint',
-      id: joint.id,
-      set: { ...set, at: place.toSource([rounded(pole.u), rounded(pole.v)]) },
-    },
-  };
+  // in the middle, as much thinner as its outline (a key's reaches beyond its width) asks for
+  const at = place.toSource([rounded(pole.u), rounded(pole.v)]);
+  const most = Math.min((pole.distance - wanted - m.formed.gap) * 2 * 0.86, sizeOfJoint(joint) * 0.97);
+  for (let exact = most; exact >= 2; exact *= 0.93) {
+    const size = Math.floor(exact * 10) / 10;
+    const set = sizeFields(joint, size);
+    if (!set) return undefined;
+    const { form } = formJoint({ ...joint, ...set, at } as Joint, place, context.map, context.plan.printer);
+    if ([...form.own, ...form.other].some((s) => outlineRoom(face.region, s.rings[0].loop) < wanted)) continue;
+    return {
+      label: `Make it ${mm(size)} thick, in the middle`,
+      change: { do: 'setJoint', id: joint.id, set: { ...set, at } },
+    };
+  }
+  return undefined;
 }
 
 /** The greatest depth, in steps of half a millimetre, at which every wall holds; nothing when even a short one does not. */

@@ -5,12 +5,15 @@ import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { box } from '../../testing/shapes.ts';
 import { cup, tray } from '../../testing/shells.ts';
+import { loopArea } from '../cut/index.ts';
 import { readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
 import { poleOf } from '../joints/index.ts';
 import { type IndexedMesh, topology } from '../mesh/index.ts';
 import { type Body, bodiesOf } from '../repair/index.ts';
 import { toKernel } from '../solid/index.ts';
+import { applyChange } from './change.ts';
 import { type Evaluation, evaluate, pieceMesh } from './evaluate.ts';
+import { lapOutline } from './laps.ts';
 import { parsePlan } from './schema.ts';
 import { EvalCache } from './stages.ts';
 
@@ -94,11 +97,15 @@ describe('a lap', () => {
 
   it('runs along a wall that has ends, and keeps from them', () => {
     fc.assert(
-      fc.property(lap, tenth(-1, 1), tenth(-1, 1), (sizes, height, tilt) => {
+      // up to more than half the way round
+      fc.property(lap, tenth(-1, 1), tenth(-1, 1), fc.constantFrom(3, 45), (sizes, height, tilt, across) => {
         // lower down the wall leans so far that a high lip would run out of it
         fc.pre(sizes.depth <= 3.5);
-        const seams = [flat('s1', [0, 0, height * 10], [tilt / 4, 0.02, 1]), flat('s2', [3, 0, 0], [1, 0.1, 0])];
-        sound(shells.cup, seams, sizes);
+        const seams = [flat('s1', [0, 0, height * 10], [tilt / 4, 0.02, 1]), flat('s2', [across, 0, 0], [1, 0.1, 0])];
+        const { joints } = sound(shells.cup, seams, sizes);
+        // drawn along the wall's edge and back along the step, it is as large as the lip is
+        const { length, lip } = joints[0].lap!;
+        expect(loopArea(lapOutline(joints[0].lap!, 'lip')) / (length * lip.thick)).toBeCloseTo(1, 1);
       }),
       { numRuns: 8 },
     );
@@ -170,5 +177,15 @@ describe('a lap', () => {
       [{ id: 'j1', kind: 'lap', seam: 's1', at: [0, 78], lip: 2.9, depth: 4 }],
     ).findings.find((f) => f.code === 'joint.edge')?.mend;
     expect(mend?.label).toMatch(/^Make the lip 1.\d mm thick/);
+    // too thin for the nozzle: its mend is one that the plan takes, and after which it is built
+    const slim = parsePlan({
+      version: 1,
+      printer,
+      seams: [seam],
+      joints: [{ id: 'j1', kind: 'lap', seam: 's1', at: [0, 78], lip: 0.5, depth: 4 }],
+    });
+    const thin = evaluate(slim, shells.cup, { fallback }).findings.find((f) => f.code === 'joint.slim')!;
+    const mended = evaluate(applyChange(slim, thin.mend!.change), shells.cup, { fallback });
+    expect(mended.joints.map((j) => j.built)).toEqual([true]);
   });
 });

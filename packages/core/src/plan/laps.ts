@@ -122,27 +122,11 @@ export function stepPlates(
   return out;
 }
 
-/** A lap's outline on its face, for drawing: the strip between the wall's edge and its step. */
-export function lapOutline(line: LapLine, side: 'lip' | 'rebate', face: MatingFace): Float64Array {
-  const { step, ends } = line[side];
-  const l = [face.region.outer2, ...face.region.holes2][line.loop];
-  if (line.closed) {
-    // one stroke round the edge, across to the step, and back along it
-    const edge = [...l, l[0], l[1]];
-    const back = [...step, step[0]].reverse().flat();
-    return Float64Array.from([...edge, ...back]);
-  }
-  const n = l.length / 2;
-  const inside = (i: number): boolean => ends.every(({ tu, tv, c }) => tu * l[i * 2] + tv * l[i * 2 + 1] > c);
-  const run: number[] = [];
-  let i = line.seed;
-  while (inside((i + n - 1) % n) && run.length < n) {
-    i = (i + n - 1) % n;
-    run.push(i);
-  }
-  const points: number[] = [];
-  for (let k = 0; k < n && inside((i + k) % n); k++) points.push(l[((i + k) % n) * 2], l[((i + k) % n) * 2 + 1]);
-  return Float64Array.from([...points, ...[...step].reverse().flat()]);
+/** A lap's outline on its face, for drawing: along the wall's edge and back along its step. */
+export function lapOutline({ edge, closed, ...line }: LapLine, side: 'lip' | 'rebate'): Float64Array {
+  const { step } = line[side];
+  const back = (closed ? [...step, step[0]] : [...step]).reverse();
+  return Float64Array.from([...edge, ...back].flat());
 }
 
 /** The solids of pieces that have laps, by their keys: one lap after the other, as two may meet on one piece. */
@@ -162,7 +146,7 @@ export function lapPieces(
     const face = faces.find((f) => f.id === p.face)!;
     const cut = face.pieces.map((key, side) => around.get(face.bodies[side])!.solids.get(key)!);
     const solids = face.pieces.map((key, side) => out.get(key) ?? cut[side]) as [Solid, Solid];
-    const caps = cut.map((solid, side) => solid.caps.indexOf(face.caps[side]));
+    const caps = cut.map((solid, side) => capPlace(face, solid, side));
     const built = lapInto(joint, p.gap, p.lap, face, solids, caps, cache, fallback);
     if (typeof built === 'string') {
       failed.set(p.id, built);

@@ -133,7 +133,7 @@ function noWay(
   const others = guides.map((g) => g.joint.joint.id);
   const mends: Mend[] = [];
   const steep = out ? Math.acos(Math.min(1, Math.abs(dot(out, m.formed.axis)))) : Math.PI;
-  if (out && steep < (40 * Math.PI) / 180) {
+  if (out && steep < (40 * Math.PI) / 180 && joint.kind !== 'lap') {
     const lean = mapVector(inverse(context.map), out).map((x) => Number(x.toFixed(9))) as [number, number, number];
     mends.push({
       label: `Lean it by ${((steep * 180) / Math.PI).toFixed(0)}° along the others`,
