@@ -35,6 +35,13 @@ export function modelOfMeshes(
   };
 }
 
+/** Bytes with one bit turned over. */
+export function flippedBit(bytes: Uint8Array, at: number): Uint8Array {
+  const out = bytes.slice();
+  out[at] ^= 4;
+  return out;
+}
+
 /** Bytes with some of them changed, cut off, doubled or moved, the same for the same numbers. */
 export function mutated(bytes: Uint8Array, next: () => number): Uint8Array {
   let out = bytes.slice();

@@ -1,8 +1,11 @@
 import { GephyraError } from '../errors.ts';
 import { hexColour, Palette } from './palette.ts';
-import { triangulateFace } from './polygon-face.ts';
+import { FaceBudget, MOST_CORNERS, triangulateFace } from './polygon-face.ts';
 import type { RawModel, RawPart, ReadOptions } from './raw.ts';
-import { decimal, type Growing, growingBytes, growingFloats, growingInts, parseNumber } from './text.ts';
+import { decimal, type Growing, growingBytes, growingFloats, growingInts, parseNumber, shownText } from './text.ts';
+
+/** Objects and groups with faces that a file may have. */
+const MOST_PARTS = 20_000;
 
 interface OpenPart {
   readonly name: string;
@@ -15,7 +18,8 @@ interface OpenPart {
  * indices, o and g (each a part), usemtl and mtllib. `sideFile` gives material libraries by name; without it materials
  * keep their name only. Curves, lines, points, normals and texture coordinates are passed over.
  *
- * Throws GephyraError with the line in its details: `obj.number`, `obj.index`; `obj.empty` when there is no face.
+ * Throws GephyraError with the line in its details: `obj.number`, `obj.index`, `obj.corners`; `obj.parts` for more groups
+ * than are taken; `obj.empty` when there is no face.
  */
 export function readObj(
   bytes: Uint8Array,
@@ -36,7 +40,9 @@ export function readObj(
   let line = 0;
   let anyColour = false;
   const missing = new Set<string>();
+  const libraries = new Set<string>();
   const corner: number[] = [];
+  const budget = new FaceBudget();
   const fail = (code: string, what: string): never => {
     throw new GephyraError(code, `${name}, line ${line}: ${what} Export the model again.`, { line });
   };
@@ -44,6 +50,7 @@ export function readObj(
     const key = `${object}\u0000${group}`;
     let known = parts.get(key);
     if (!known) {
+      if (parts.size >= MOST_PARTS) fail('obj.parts', `it has more than ${MOST_PARTS} objects and groups with faces.`);
       known = { name: [object, group].filter(Boolean).join(' '), triangles: growingInts(), paint: growingInts() };
       parts.set(key, known);
     }
@@ -53,36 +60,40 @@ export function readObj(
   while (lines.next()) {
     line = lines.line;
     const { keyword, words } = lines;
+    const count = words.length / 2;
     if (keyword === 'v') {
       for (let k = 0; k < 3; k++) {
-        const x = k < words.length ? parseNumber(lines.bytes, words[k][0], words[k][1]) : Number.NaN;
+        const x = k < count ? parseNumber(lines.bytes, words[k * 2], words[k * 2 + 1]) : Number.NaN;
         if (!Number.isFinite(x)) fail('obj.number', 'a vertex needs three usable numbers.');
         positions.push(x);
       }
-      const coloured = words.length >= 6;
+      const coloured = count >= 6;
       anyColour ||= coloured;
       const rgb = [0, 1, 2].map((k) => {
-        const w = words[words.length === 7 ? k + 4 : k + 3];
-        return coloured ? parseNumber(lines.bytes, w[0], w[1]) : 1;
+        const w = (count === 7 ? k + 4 : k + 3) * 2;
+        return coloured ? parseNumber(lines.bytes, words[w], words[w + 1]) : 1;
       });
       const scale = rgb.some((c) => c > 1) ? 1 : 255;
       for (const c of rgb) colours.push(Math.round(Math.min(255, Math.max(0, c * scale || 0))));
     } else if (keyword === 'f') {
-      const count = positions.length / 3;
+      const vertices = positions.length / 3;
       corner.length = 0;
-      for (const [from, to] of words) {
+      if (lines.cut) fail('obj.corners', `a face has more than ${MOST_CORNERS} corners.`);
+      for (let k = 0; k < words.length; k += 2) {
+        const [from, to] = [words[k], words[k + 1]];
         let end = from;
         while (end < to && lines.bytes[end] !== 47) end++;
         const i = parseNumber(lines.bytes, from, end);
         if (!Number.isInteger(i) || i === 0) fail('obj.index', 'a face names its vertices by whole numbers from 1 on.');
-        const v = i > 0 ? i - 1 : count + i;
-        if (v < 0 || v >= count) fail('obj.index', `a face names vertex ${i}, but only ${count} stand before it.`);
+        const v = i > 0 ? i - 1 : vertices + i;
+        if (v < 0 || v >= vertices) fail('obj.index', `a face names vertex ${i}, but only ${vertices} stand before it.`);
         corner.push(v);
       }
       if (corner.length < 3) {
         if (corner.length > 0) continue;
         fail('obj.index', 'a face has no vertices.');
       }
+      if (!budget.takes(corner.length)) fail('obj.corners', 'its polygons have more corners than can be made triangles of.');
       part ??= openPart();
       const before = part.triangles.length;
       triangulateFace(corner, (v, a) => positions.at(v * 3 + a), part.triangles);
@@ -99,6 +110,8 @@ export function readObj(
       paint = text === '' ? 0 : palette.add(text, materials.get(text) ?? '');
     } else if (keyword === 'mtllib') {
       const file = lines.rest();
+      if (libraries.has(file)) continue;
+      libraries.add(file);
       const library = sideFile(file);
       if (library) for (const [m, colour] of readMaterials(library)) materials.set(m, colour);
       else missing.add(file);
@@ -112,33 +125,40 @@ export function readObj(
     notes.push(`Colours were not brought along: ${[...missing].slice(0, 3).join(', ')}. Bring both files in together.`);
   }
   const all = positions.done();
-  const rgb = colours.done();
+  const rgb = anyColour ? colours.done() : null;
+  const number = new Int32Array(all.length / 3).fill(-1);
   return {
     format: 'obj',
     palette: palette.list(),
     notes,
-    parts: found.map((p) => ownVertices(p, all, anyColour ? rgb : null)),
+    parts: found.map((p) => ownVertices(p, all, rgb, number)),
   };
 }
 
-/** A part with only the vertices it uses, in the order of the file. */
-function ownVertices(part: OpenPart, all: Float64Array, rgb: Uint8Array | null): RawPart {
+/**
+ * A part with only the vertices it uses, in the order of the file. `number` holds −1 for every vertex of the file, and does so
+ * again afterwards: a file may have very many parts.
+ */
+function ownVertices(part: OpenPart, all: Float64Array, rgb: Uint8Array | null, number: Int32Array): RawPart {
   const triangles = part.triangles.done();
-  const used = new Uint8Array(all.length / 3);
-  for (const v of triangles) used[v] = 1;
-  const number = new Uint32Array(used.length);
-  let n = 0;
-  for (let v = 0; v < used.length; v++) if (used[v]) number[v] = n++;
-  const positions = new Float64Array(n * 3);
-  const vertexColours = rgb ? new Uint8Array(n * 3) : undefined;
-  for (let v = 0; v < used.length; v++) {
-    if (!used[v]) continue;
+  const used: number[] = [];
+  for (const v of triangles) {
+    if (number[v] < 0) used.push(v);
+    number[v] = 0;
+  }
+  const order = Uint32Array.from(used).sort();
+  const positions = new Float64Array(order.length * 3);
+  const vertexColours = rgb ? new Uint8Array(order.length * 3) : undefined;
+  for (let i = 0; i < order.length; i++) {
+    const v = order[i];
+    number[v] = i;
     for (let a = 0; a < 3; a++) {
-      positions[number[v] * 3 + a] = all[v * 3 + a];
-      if (vertexColours && rgb) vertexColours[number[v] * 3 + a] = rgb[v * 3 + a];
+      positions[i * 3 + a] = all[v * 3 + a];
+      if (vertexColours && rgb) vertexColours[i * 3 + a] = rgb[v * 3 + a];
     }
   }
   for (let i = 0; i < triangles.length; i++) triangles[i] = number[triangles[i]];
+  for (const v of order) number[v] = -1;
   const paint = part.paint.done();
   return {
     name: part.name,
@@ -164,11 +184,14 @@ function readMaterials(bytes: Uint8Array): Map<string, string> {
   return out;
 }
 
-/** The statements of an OBJ file: continued lines joined, comments left out. Words are byte ranges. */
+/** The statements of an OBJ file: continued lines joined, comments left out. */
 class Lines {
   line = 0;
   keyword = '';
-  words: [number, number][] = [];
+  /** of vertices and faces: where each word behind the keyword starts and ends, two numbers each */
+  readonly words: number[] = [];
+  /** a statement had more words than a face can have corners; the rest was left out */
+  cut = false;
   readonly bytes: Uint8Array;
   private at = 0;
   private first = 0;
@@ -182,7 +205,8 @@ class Lines {
     const { bytes } = this;
     if (this.at >= bytes.length) return false;
     this.line++;
-    this.words = [];
+    this.words.length = 0;
+    this.cut = false;
     this.keyword = '';
     let i = this.at;
     let started = false;
@@ -205,8 +229,10 @@ class Lines {
       }
       const from = i;
       while (i < bytes.length && bytes[i] > 32) i++;
-      if (started) this.words.push([from, i]);
-      else {
+      if (started) {
+        if (this.words.length >= 2 * MOST_CORNERS) this.cut = true;
+        else if (this.keyword === 'v' || this.keyword === 'f') this.words.push(from, i);
+      } else {
         started = true;
         this.keyword = i - from > 12 ? '' : String.fromCharCode(...bytes.subarray(from, i));
         this.first = i;
@@ -219,7 +245,7 @@ class Lines {
 
   /** Everything behind the keyword, as text. */
   rest(): string {
-    return new TextDecoder().decode(this.bytes.subarray(this.first, this.last)).trim();
+    return shownText(this.bytes, this.first, this.last);
   }
 }
 

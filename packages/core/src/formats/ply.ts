@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { encodeText } from './obj.ts';
 import { hexColour, Palette, rgbOf } from './palette.ts';
-import { triangulateFace } from './polygon-face.ts';
+import { FaceBudget, MOST_CORNERS, triangulateFace } from './polygon-face.ts';
 import { NO_PAINT, type RawModel, type ReadOptions } from './raw.ts';
 import { decimal, type Growing, growingInts, Words } from './text.ts';
 
@@ -42,7 +42,8 @@ interface Header {
   readonly line: number;
 }
 
-const MOST_CORNERS = 10_000;
+/** Header lines longer than this are no header, bytes. */
+const LONGEST_LINE = 4096;
 
 /**
  * Reads a PLY file: ASCII or binary in either byte order, polygons, colours of vertices or faces.
@@ -62,6 +63,7 @@ export function readPly(bytes: Uint8Array, options: ReadOptions = {}): RawModel 
   let paint: Growing<Uint32Array> | undefined;
   const palette = new Palette();
   const triangles = growingInts();
+  const budget = new FaceBudget();
   let wideFloats = false;
   for (const element of header.elements) {
     const at = (wanted: string): number => element.properties.findIndex((p) => p.name === wanted);
@@ -110,6 +112,7 @@ export function readPly(bytes: Uint8Array, options: ReadOptions = {}): RawModel 
         }
         if (corners.length < 3) continue;
         const before = triangles.length;
+        if (!budget.takes(corners.length)) throw tooManyFaces(name, i, source.place());
         triangulateFace(corners, coordinate, triangles);
         if (!rgb || !paint) continue;
         const own = palette.add(
@@ -118,7 +121,8 @@ export function readPly(bytes: Uint8Array, options: ReadOptions = {}): RawModel 
         );
         for (let k = before; k < triangles.length; k += 3) paint.push(own);
       }
-    } else {
+    } else if (element.properties.length > 0) {
+      // rows without properties take up nothing, however many they are said to be
       source.expect(element, element.name);
       for (let i = 0; i < element.count; i++) source.row(element, values, null, i);
     }
@@ -170,8 +174,9 @@ function readHeader(bytes: Uint8Array, name: string): Header {
   const elements: Element[] = [];
   for (;;) {
     let end = at;
-    while (end < bytes.length && bytes[end] !== 10 && bytes[end] !== 13) end++;
-    if (end >= bytes.length || line > 1000) throw headerError(name, line + 1, 'the header has no end');
+    const most = Math.min(bytes.length, at + LONGEST_LINE);
+    while (end < most && bytes[end] !== 10 && bytes[end] !== 13) end++;
+    if (end >= most || line > 1000) throw headerError(name, line + 1, 'the header has no end');
     const words = new TextDecoder('latin1').decode(bytes.subarray(at, end)).trim().split(/\s+/);
     at = bytes[end] === 13 && bytes[end + 1] === 10 ? end + 2 : end + 1;
     line++;
@@ -354,6 +359,13 @@ const tooManyCorners = (name: string, element: Element, index: number, n: number
   new GephyraError(
     'ply.index',
     `${name}: ${element.name} ${index + 1} has a list of ${n} entries (${place}); at most ${MOST_CORNERS} are taken. Export the model again.`,
+    { face: index + 1 },
+  );
+
+const tooManyFaces = (name: string, index: number, place: string): GephyraError =>
+  new GephyraError(
+    'ply.index',
+    `${name}: from face ${index + 1} on (${place}) its polygons have more corners than can be made triangles of. Export it as triangles.`,
     { face: index + 1 },
   );
 

@@ -1,6 +1,23 @@
 import earcut from 'earcut';
 import type { Growing } from './text.ts';
 
+/** The most corners of one polygon. */
+export const MOST_CORNERS = 10_000;
+
+/**
+ * What the large polygons of one file may cost together: cutting ears takes up to the square of a polygon's corners, so a
+ * small file could keep a computer busy for hours.
+ */
+export class FaceBudget {
+  private left = 3e9;
+
+  /** Whether a polygon of so many corners may still be triangulated. */
+  takes(corners: number): boolean {
+    if (corners > 100) this.left -= corners * corners;
+    return this.left > 0;
+  }
+}
+
 /**
  * Triangulates one polygon of a file, given by its vertices, and appends the triangles.
  *

@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { readObj } from './obj.ts';
 import { Palette } from './palette.ts';
+import { plainText } from './plain-text.ts';
 import { readPly } from './ply.ts';
 import type { RawModel, RawPart, ReadOptions } from './raw.ts';
 import { readStl } from './stl.ts';
@@ -11,13 +12,23 @@ const MODEL_FILE = /\.(stl|obj|ply|3mf)$/i;
 const MOST_KIT_FILES = 500;
 
 /**
- * Reads a model file of any known format; which one is told from its content, the name only settles doubts. An archive of
+ * Reads a model file of any known format; which one is told from its content, the name only settles doubts. Names in it are
+ * made fit to be kept and shown. An archive of
  * several model files is a kit: each file's parts keep its name. Material libraries in the archive are found.
  *
  * Throws what the readers throw; `model.unknown` when it is none of the formats, `kit.empty`, `kit.tooMany`, `model.empty`
  * for no bytes at all.
  */
 export function readModel(bytes: Uint8Array, options: ReadOptions = {}): RawModel {
+  const model = readAny(bytes, options);
+  return {
+    ...model,
+    parts: model.parts.map((part) => ({ ...part, name: plainText(part.name) })),
+    palette: model.palette.map((paint) => ({ ...paint, name: plainText(paint.name) })),
+  };
+}
+
+function readAny(bytes: Uint8Array, options: ReadOptions): RawModel {
   const name = options.name ?? 'The file';
   if (bytes.length === 0) throw new GephyraError('model.empty', `${name} is empty. Export the model again.`);
   if (!isZip(bytes)) return readSingle(bytes, options, () => undefined);

@@ -4,6 +4,11 @@ export const shortest = (x: number): string => String(Number(x.toPrecision(9)));
 /** A coordinate as text: nine digits where float32 holds it, else as many as float64 needs. */
 export const decimal = (x: number): string => (Math.fround(x) === x ? shortest(x) : String(x));
 
+/** Longer words are no numbers, bytes: no program writes more digits than this. */
+const LONGEST_NUMBER = 1000;
+/** What is kept of a word or a title that is only compared or shown, bytes. */
+const SHOWN = 400;
+
 const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i);
 
 /**
@@ -13,6 +18,7 @@ const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i);
  * point numbers accurately", 1990); anything else goes the long way.
  */
 export function parseNumber(bytes: Uint8Array, start: number, end: number): number {
+  if (end - start > LONGEST_NUMBER) return Number.NaN;
   let i = start;
   let negative = false;
   if (bytes[i] === 45 || bytes[i] === 43) negative = bytes[i++] === 45;
@@ -63,6 +69,12 @@ function longWay(bytes: Uint8Array, start: number, end: number): number {
   return Number(text);
 }
 
+/** The text of a line or word for people, cut where it is longer than any name need be. */
+export function shownText(bytes: Uint8Array, from: number, to: number): string {
+  const text = new TextDecoder().decode(bytes.subarray(from, Math.min(to, from + SHOWN)));
+  return (to - from > SHOWN ? text.replace(/\ufffd+$/, '') : text).trim();
+}
+
 /** White-space separated words of a text, with the line they stand on. */
 export class Words {
   line = 1;
@@ -90,11 +102,12 @@ export class Words {
     return i > this.from;
   }
 
-  /** The next word; null at the end of the file. */
+  /** The next word, or the beginning of a very long one; null at the end of the file. */
   next(): string | null {
     if (!this.move()) return null;
     let word = '';
-    for (let k = this.from; k < this.to; k++) word += String.fromCharCode(this.bytes[k]);
+    const end = Math.min(this.to, this.from + SHOWN);
+    for (let k = this.from; k < end; k++) word += String.fromCharCode(this.bytes[k]);
     return word;
   }
 
@@ -111,7 +124,7 @@ export class Words {
   restOfLine(): string {
     const start = this.to;
     while (this.to < this.bytes.length && this.bytes[this.to] !== 10) this.to++;
-    return new TextDecoder().decode(this.bytes.subarray(start, this.to)).trim();
+    return shownText(this.bytes, start, this.to);
   }
 }
 
@@ -125,7 +138,7 @@ export class Growing<T extends Float64Array | Float32Array | Uint32Array | Uint8
 
   push(x: number): void {
     if (this.length === this.array.length) {
-      const grown = this.make(Math.max(64, this.array.length * 2));
+      const grown = this.make(Math.max(16, this.array.length * 2));
       grown.set(this.array as never);
       this.array = grown;
     }
@@ -141,7 +154,8 @@ export class Growing<T extends Float64Array | Float32Array | Uint32Array | Uint8
   }
 }
 
+// they begin with nothing, as a file may open a great many
 export const growingFloats = (): Growing<Float64Array> =>
-  new Growing(new Float64Array(1024), (n) => new Float64Array(n));
-export const growingInts = (): Growing<Uint32Array> => new Growing(new Uint32Array(1024), (n) => new Uint32Array(n));
-export const growingBytes = (): Growing<Uint8Array> => new Growing(new Uint8Array(1024), (n) => new Uint8Array(n));
+  new Growing(new Float64Array(0), (n) => new Float64Array(n));
+export const growingInts = (): Growing<Uint32Array> => new Growing(new Uint32Array(0), (n) => new Uint32Array(n));
+export const growingBytes = (): Growing<Uint8Array> => new Growing(new Uint8Array(0), (n) => new Uint8Array(n));

@@ -41,6 +41,7 @@ interface ModelPart {
 
 const MOST_INSTANCES = 20_000;
 const MOST_TRIANGLES = 40_000_000;
+const MOST_VERTICES = 20_000_000;
 const DEEPEST = 32;
 
 /**
@@ -81,7 +82,7 @@ export function readThreeMf(bytes: Uint8Array, options: ReadOptions = {}): RawMo
       for (const o of reader.model.objects.values()) for (const c of o.components) wanted.add(c.path);
       for (const i of reader.model.items) wanted.add(i.path);
     }
-    if (wanted.size > 1000) throw new GephyraError('threemf.tooMuch', `${name} is spread over too many parts.`);
+    if (wanted.size > 1000) throw tooMuch(name, 'is spread over more than 1000 parts');
   }
   const { parts, supports } = assemble(name, models.get(start)!, models);
   if (parts.length === 0) {
@@ -239,55 +240,113 @@ class PartReader {
 const colourOf = (text: string | undefined): string =>
   /^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(text ?? '') ? (text ?? '').slice(0, 7).toLowerCase() : '';
 
-/** Walks the build: every mesh in every place becomes a part. */
+/** What placing an object once comes to, its components included. */
+interface Made {
+  /** its own surface, without vertices that no triangle uses; null: it has none */
+  readonly surface: Surface | null;
+  /** its components that lead to a surface */
+  readonly components: readonly Component[];
+  readonly parts: number;
+  readonly triangles: number;
+  readonly vertices: number;
+  readonly supports: number;
+  /** levels of components below it */
+  readonly depth: number;
+}
+
+/**
+ * Walks the build: every mesh in every place becomes a part. A few levels of components can name more places than there are
+ * grains of sand, so what each object comes to is summed up first, once an object, and only then anything is made.
+ */
 function assemble(
   name: string,
   start: ModelPart,
   models: ReadonlyMap<string, ModelPart>,
 ): { parts: RawPart[]; supports: number } {
-  const parts: RawPart[] = [];
-  let supports = 0;
-  let triangles = 0;
-  const place = (c: Component, outer: Transform, title: string, chain: readonly string[]): void => {
-    const key = `${c.path}#${c.object}`;
+  const known = new Map<ObjectResource, Made | null>();
+  const objectOf = (c: Component): ObjectResource => {
     const object = models.get(c.path)?.objects.get(c.object);
-    if (!object) {
-      throw new GephyraError(
-        'threemf.object',
-        `${name} places object ${c.object}, which it does not hold. Export the model again.`,
-      );
-    }
-    if (chain.includes(key)) {
+    if (object) return object;
+    throw new GephyraError(
+      'threemf.object',
+      `${name} places object ${c.object}, which it does not hold. Export the model again.`,
+    );
+  };
+  const sum = (c: Component, level: number): Made => {
+    const object = objectOf(c);
+    const before = known.get(object);
+    if (before === null) {
       throw new GephyraError('threemf.cycle', `${name}: object ${c.object} contains itself. Export the model again.`);
     }
-    if (chain.length > DEEPEST || parts.length >= MOST_INSTANCES) {
-      throw new GephyraError(
-        'threemf.tooMuch',
-        `${name} places more than ${MOST_INSTANCES} objects, or nests them too deep.`,
-      );
-    }
-    if (object.support) {
-      supports++;
-      return;
-    }
+    if (level + (before?.depth ?? 0) > DEEPEST) throw tooMuch(name, `nests its objects more than ${DEEPEST} deep`);
+    if (before) return before;
+    known.set(object, null);
+    const surface = object.support ? null : surfaceOf(object);
+    const inner = object.support ? [] : object.components.map((x) => ({ component: x, made: sum(x, level + 1) }));
+    const total = (key: 'parts' | 'triangles' | 'vertices' | 'supports', own: number): number =>
+      inner.reduce((n, i) => n + i.made[key], own);
+    const made: Made = {
+      surface,
+      components: inner.filter((i) => i.made.parts > 0).map((i) => i.component),
+      parts: total('parts', surface ? 1 : 0),
+      triangles: total('triangles', surface ? surface.triangles.length / 3 : 0),
+      vertices: total('vertices', surface ? surface.positions.length / 3 : 0),
+      supports: total('supports', object.support ? 1 : 0),
+      depth: inner.reduce((n, i) => Math.max(n, i.made.depth + 1), 0),
+    };
+    known.set(object, made);
+    return made;
+  };
+  const all = start.items.map((item) => sum(item, 0));
+  const total = (key: 'parts' | 'triangles' | 'vertices' | 'supports'): number => all.reduce((n, m) => n + m[key], 0);
+  if (total('parts') > MOST_INSTANCES) throw tooMuch(name, `places more than ${MOST_INSTANCES} objects`);
+  if (total('triangles') > MOST_TRIANGLES) throw tooMuch(name, `places more than ${MOST_TRIANGLES} triangles`);
+  if (total('vertices') > MOST_VERTICES) throw tooMuch(name, `places more than ${MOST_VERTICES} vertices`);
+  const parts: RawPart[] = [];
+  const place = (c: Component, outer: Transform, title: string): void => {
+    const object = objectOf(c);
+    const { surface, components } = known.get(object)!;
     const transform = times(c.transform, outer);
     const own = object.name || title;
-    if (object.triangles.length > 0) {
-      triangles += object.triangles.length / 3;
-      if (triangles > MOST_TRIANGLES) {
-        throw new GephyraError('threemf.tooMuch', `${name} places more than ${MOST_TRIANGLES} triangles.`);
-      }
-      parts.push(partOf(object, transform, own, start.unit));
-    }
-    for (const inner of object.components) place(inner, transform, own, [...chain, key]);
+    if (surface) parts.push(partOf(surface, transform, own, start.unit));
+    for (const inner of components) place(inner, transform, own);
   };
-  for (const item of start.items) place(item, IDENTITY, '', []);
-  return { parts, supports };
+  start.items.forEach((item, i) => {
+    if (all[i].parts > 0) place(item, IDENTITY, '');
+  });
+  return { parts, supports: total('supports') };
 }
 
-function partOf(object: ObjectResource, m: Transform, name: string, unit: Unit): RawPart {
-  const positions = object.vertices.done();
-  const triangles = object.triangles.done();
+const tooMuch = (name: string, what: string): GephyraError =>
+  new GephyraError('threemf.tooMuch', `${name} ${what}, which is more than a model needs. It is not read.`);
+
+/** A mesh of the file, used where it is placed. */
+interface Surface {
+  readonly positions: Float64Array;
+  readonly triangles: Uint32Array;
+  readonly paint: Uint32Array;
+}
+
+/** The surface of an object with only the vertices that its triangles use; null when it has none. */
+function surfaceOf({ vertices, triangles: list, paint }: ObjectResource): Surface | null {
+  if (list.length === 0) return null;
+  const triangles = list.done();
+  const used = new Uint8Array(vertices.length / 3);
+  for (const v of triangles) used[v] = 1;
+  const number = new Uint32Array(used.length);
+  let n = 0;
+  for (let v = 0; v < used.length; v++) if (used[v]) number[v] = n++;
+  const positions = new Float64Array(n * 3);
+  for (let v = 0; v < used.length; v++) {
+    if (used[v]) for (let a = 0; a < 3; a++) positions[number[v] * 3 + a] = vertices.at(v * 3 + a);
+  }
+  for (let i = 0; i < triangles.length; i++) triangles[i] = number[triangles[i]];
+  return { positions, triangles, paint: paint.done() };
+}
+
+function partOf(surface: Surface, m: Transform, name: string, unit: Unit): RawPart {
+  const positions = surface.positions.slice();
+  const triangles = surface.triangles.slice();
   if (m !== IDENTITY && m.some((x, i) => x !== IDENTITY[i])) {
     for (let k = 0; k < positions.length; k += 3) {
       const [x, y, z] = [positions[k], positions[k + 1], positions[k + 2]];
@@ -303,8 +362,8 @@ function partOf(object: ObjectResource, m: Transform, name: string, unit: Unit):
       }
     }
   }
-  const paint = object.paint.done();
-  return { name, positions, triangles, unit, ...(paint.some((x) => x > 0) && { paint }) };
+  const { paint } = surface;
+  return { name, positions, triangles, unit, ...(paint.some((x) => x > 0) && { paint: paint.slice() }) };
 }
 
 /** First a, then b. */

@@ -1,4 +1,4 @@
-import { Unzip, UnzipInflate, unzipSync } from 'fflate';
+import { Inflate } from 'fflate';
 import { GephyraError } from '../errors.ts';
 
 /** What an archive may hold before it is refused. */
@@ -16,41 +16,133 @@ const CHUNK = 1 << 16;
 
 export const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] <= 7;
 
-const damaged = (name: string): GephyraError =>
-  new GephyraError('zip.damaged', `${name} is damaged: the archive cannot be unpacked. Get or pack the file again.`);
+const damaged = (name: string, what = 'the archive cannot be unpacked'): GephyraError =>
+  new GephyraError('zip.damaged', `${name} is damaged: ${what}. Get or pack the file again.`);
 
-/**
- * Names of the files in an archive; folders are left out. Throws GephyraError `zip.damaged`, `zip.tooMany`, `zip.path` for
- * names that point out of the archive.
- */
-export function zipNames(bytes: Uint8Array, name: string, limits: ZipLimits = ZIP_LIMITS): string[] {
-  const names: string[] = [];
+/** A file of an archive, as its directory has it. */
+interface Entry {
+  /** no two are the same: a second “a.stl” is “a (2).stl” */
+  readonly name: string;
+  readonly method: number;
+  readonly encrypted: boolean;
+  readonly checksum: number;
+  readonly packed: number;
+  readonly size: number;
+  /** where its local header begins */
+  readonly at: number;
+}
+
+// Signatures and layouts: APPNOTE.TXT, the public specification of the ZIP file format, sections 4.3.7 to 4.3.16.
+const LOCAL = 0x04034b50;
+const CENTRAL = 0x02014b50;
+const END = 0x06054b50;
+const END64 = 0x06064b50;
+const LOCATOR64 = 0x07064b50;
+const FULL = 0xffffffff;
+
+/** The directory of an archive. Throws what `zipNames` does. */
+function directory(bytes: Uint8Array, name: string, limits: ZipLimits): Entry[] {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const u16 = (at: number): number => view.getUint16(at, true);
+  const u32 = (at: number): number => view.getUint32(at, true);
+  const u64 = (at: number): number => Number(view.getBigUint64(at, true));
   try {
-    unzipSync(bytes, {
-      filter: (file) => {
-        names.push(file.name);
-        return false;
-      },
-    });
-  } catch {
-    throw damaged(name);
-  }
-  if (names.length > limits.entries) {
-    throw new GephyraError('zip.tooMany', `${name} holds ${names.length} files; at most ${limits.entries} are taken.`);
-  }
-  for (const n of names) {
-    if (/^([/\\]|[a-z]:)/i.test(n) || n.split(/[/\\]/).includes('..')) {
-      throw new GephyraError('zip.path', `${name} holds a file that points out of the archive: “${n.slice(0, 60)}”.`);
+    // the end of the directory may have a comment of up to 64 KiB behind it
+    const least = Math.max(0, bytes.length - 22 - 0xffff);
+    let end = bytes.length - 22;
+    while (end >= least && u32(end) !== END) end--;
+    if (end < least) throw damaged(name, 'its directory is missing or broken');
+    let count = u16(end + 10);
+    let size = u32(end + 12);
+    let start = u32(end + 16);
+    let behind = end;
+    if ((count === 0xffff || size === FULL || start === FULL) && end >= 20 && u32(end - 20) === LOCATOR64) {
+      let at = u64(end - 12);
+      // bytes before the archive move everything
+      if (u32(at) !== END64) at = end - 76;
+      if (u32(at) !== END64) throw damaged(name);
+      count = u64(at + 32);
+      size = u64(at + 40);
+      start = u64(at + 48);
+      behind = at;
     }
+    if (count > limits.entries) {
+      throw new GephyraError('zip.tooMany', `${name} holds ${count} files; at most ${limits.entries} are taken.`);
+    }
+    const shift = behind - size - start;
+    const entries: Entry[] = [];
+    const names = new Set<string>();
+    let at = start + shift;
+    for (let i = 0; i < count; i++) {
+      if (u32(at) !== CENTRAL) throw damaged(name);
+      const flags = u16(at + 8);
+      const nameEnd = at + 46 + u16(at + 28);
+      const extraEnd = nameEnd + u16(at + 30);
+      const found = { packed: u32(at + 20), size: u32(at + 24), at: u32(at + 42) };
+      // the sizes that do not fit stand in a field of their own, in this order
+      for (let x = nameEnd; x + 4 <= extraEnd; x += 4 + u16(x + 2)) {
+        if (u16(x) !== 1) continue;
+        let q = x + 4;
+        for (const key of ['size', 'packed', 'at'] as const) {
+          if (found[key] !== FULL) continue;
+          found[key] = u64(q);
+          q += 8;
+        }
+      }
+      const path = textOf(bytes.subarray(at + 46, nameEnd));
+      if (/^([/\\]|[a-z]:)/i.test(path) || path.split(/[/\\]/).includes('..')) {
+        throw new GephyraError(
+          'zip.path',
+          `${name} holds a file that points out of the archive: “${path.slice(0, 60)}”.`,
+        );
+      }
+      entries.push({
+        ...found,
+        name: unused(path, names),
+        method: u16(at + 10),
+        encrypted: (flags & 1) !== 0,
+        checksum: u32(at + 16),
+        at: found.at + shift,
+      });
+      at = extraEnd + u16(at + 32);
+    }
+    return entries.filter((e) => !/[/\\]$/.test(e.name));
+  } catch (problem) {
+    // reading past the end
+    if (problem instanceof RangeError) throw damaged(name, 'its directory is missing or broken');
+    throw problem;
   }
-  return names.filter((n) => !n.endsWith('/'));
+}
+
+/** Names are UTF-8 whatever their flag says, unless they cannot be. */
+function textOf(bytes: Uint8Array): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('latin1').decode(bytes);
+  }
+}
+
+function unused(path: string, names: Set<string>): string {
+  let own = path;
+  for (let n = 2; names.has(own); n++) own = path.replace(/(\.[^./\\]*)?$/, ` (${n})$1`);
+  names.add(own);
+  return own;
 }
 
 /**
+ * Names of the files in an archive; folders are left out, and a name that stands there twice gets a number. Throws
+ * GephyraError `zip.damaged`, `zip.tooMany`, `zip.path` for names that point out of the archive.
+ */
+export const zipNames = (bytes: Uint8Array, name: string, limits: ZipLimits = ZIP_LIMITS): string[] =>
+  directory(bytes, name, limits).map((e) => e.name);
+
+/**
  * Unpacks the wanted files of an archive piece by piece: `chunk` gets each file's bytes in order, and an empty piece with
- * `last` at its end. Nothing is set aside for sizes that the archive merely claims.
+ * `last` at its end, when its size and checksum are right. Nothing is set aside for sizes that the archive merely claims.
  *
- * Throws GephyraError `zip.tooLarge` past a limit, `zip.damaged`.
+ * Throws GephyraError `zip.tooLarge` past a limit, `zip.encrypted`, `zip.method` for packing other than deflate,
+ * `zip.damaged`.
  */
 export function unzipStream(
   bytes: Uint8Array,
@@ -60,42 +152,77 @@ export function unzipStream(
   limits: ZipLimits = ZIP_LIMITS,
 ): void {
   let out = 0;
-  let failure: unknown = null;
-  const unzip = new Unzip((file) => {
-    if (!wanted(file.name) || failure) return;
-    file.ondata = (error, data, last) => {
-      if (failure) return;
-      if (error) {
-        failure = damaged(name);
-        return;
-      }
+  for (const entry of directory(bytes, name, limits)) {
+    if (!wanted(entry.name)) continue;
+    let size = 0;
+    let checksum = -1;
+    const take = (data: Uint8Array): void => {
       out += data.length;
+      size += data.length;
       if (out > limits.bytes || (out > 1 << 24 && out > bytes.length * limits.ratio)) {
-        failure = new GephyraError(
+        throw new GephyraError(
           'zip.tooLarge',
           `${name} unpacks to more than ${Math.round(out / 1024 / 1024)} MiB, which is more than a model needs. It is not read.`,
         );
-        file.terminate();
-        return;
       }
-      try {
-        chunk(file.name, data, last);
-      } catch (problem) {
-        failure = problem;
-        file.terminate();
-      }
+      checksum = crc(checksum, data);
+      if (data.length > 0) chunk(entry.name, data, false);
     };
-    file.start();
-  });
-  unzip.register(UnzipInflate);
-  try {
-    for (let at = 0; at < bytes.length && !failure; at += CHUNK) {
-      unzip.push(bytes.subarray(at, at + CHUNK), at + CHUNK >= bytes.length);
-    }
-  } catch (problem) {
-    failure ??= problem instanceof GephyraError ? problem : damaged(name);
+    unpack(bytes, entry, name, take);
+    const short = entry.name.split(/[/\\]/).at(-1) ?? entry.name;
+    if (size !== entry.size) throw damaged(name, `“${short}” in it breaks off`);
+    if (~checksum >>> 0 !== entry.checksum) throw damaged(name, `“${short}” in it is not what was packed`);
+    chunk(entry.name, new Uint8Array(0), true);
   }
-  if (failure) throw failure;
+}
+
+function unpack(bytes: Uint8Array, entry: Entry, name: string, take: (data: Uint8Array) => void): void {
+  if (entry.encrypted) {
+    throw new GephyraError('zip.encrypted', `${name} is encrypted. Unpack it with its password, and bring in what was in it.`);
+  }
+  if (entry.method !== 0 && entry.method !== 8) {
+    throw new GephyraError(
+      'zip.method',
+      `${name} is packed in a way that is not read (method ${entry.method}). Pack it as an ordinary zip.`,
+    );
+  }
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const { at } = entry;
+  if (at < 0 || at + 30 > bytes.length || view.getUint32(at, true) !== LOCAL) throw damaged(name);
+  const from = at + 30 + view.getUint16(at + 26, true) + view.getUint16(at + 28, true);
+  const to = from + entry.packed;
+  if (to > bytes.length) throw damaged(name, 'it breaks off');
+  if (entry.method === 0) {
+    for (let k = from; k < to; k += CHUNK) take(bytes.subarray(k, Math.min(to, k + CHUNK)));
+    return;
+  }
+  let failure: unknown = null;
+  const inflate = new Inflate((data) => {
+    try {
+      take(data);
+    } catch (problem) {
+      failure = problem;
+      throw problem;
+    }
+  });
+  try {
+    for (let k = from; k < to; k += CHUNK) inflate.push(bytes.subarray(k, Math.min(to, k + CHUNK)), k + CHUNK >= to);
+  } catch {
+    throw failure ?? damaged(name);
+  }
+}
+
+const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
+  let c = n;
+  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
+  return c;
+});
+
+/** Goes on with a CRC-32 (that of the format, not yet inverted; begin with −1). */
+function crc(sum: number, data: Uint8Array): number {
+  let c = sum;
+  for (let i = 0; i < data.length; i++) c = TABLE[(c ^ data[i]) & 255] ^ (c >>> 8);
+  return c;
 }
 
 /** Unpacks the wanted files whole. Throws as `unzipStream` does. */
@@ -106,29 +233,26 @@ export function unzipFiles(
   limits: ZipLimits = ZIP_LIMITS,
 ): Map<string, Uint8Array> {
   const pieces = new Map<string, Uint8Array[]>();
-  const ended = new Set<string>();
+  const out = new Map<string, Uint8Array>();
   unzipStream(
     bytes,
     name,
     wanted,
     (file, data, last) => {
-      const list = pieces.get(file);
-      if (list) list.push(data);
-      else pieces.set(file, [data]);
-      if (last) ended.add(file);
+      const list = pieces.get(file) ?? [];
+      pieces.set(file, list);
+      list.push(data);
+      if (!last) return;
+      const whole = new Uint8Array(list.reduce((n, x) => n + x.length, 0));
+      let at = 0;
+      for (const x of list) {
+        whole.set(x, at);
+        at += x.length;
+      }
+      out.set(file, whole);
+      pieces.delete(file);
     },
     limits,
   );
-  const out = new Map<string, Uint8Array>();
-  for (const [file, list] of pieces) {
-    if (!ended.has(file)) throw damaged(name);
-    const whole = new Uint8Array(list.reduce((n, x) => n + x.length, 0));
-    let at = 0;
-    for (const x of list) {
-      whole.set(x, at);
-      at += x.length;
-    }
-    out.set(file, whole);
-  }
   return out;
 }

@@ -44,7 +44,7 @@ function paired(t: Uint32Array): HalfEdges {
   // table: the first half-edge of each edge; chain: the next one of the same edge
   const table = new Int32Array(capacity).fill(-1);
   const chain = new Int32Array(n).fill(-1);
-  const count = new Uint16Array(n);
+  const count = new Uint32Array(n);
   link(t, table, chain, count, capacity - 1);
   const twin = new Int32Array(n).fill(OPEN);
   const crowded: number[][] = [];
@@ -71,7 +71,7 @@ function paired(t: Uint32Array): HalfEdges {
   return { twin, openCount, crowded, sameWay };
 }
 
-function link(t: Uint32Array, table: Int32Array, chain: Int32Array, count: Uint16Array, mask: number): void {
+function link(t: Uint32Array, table: Int32Array, chain: Int32Array, count: Uint32Array, mask: number): void {
   for (let h = 0; h < t.length; h++) {
     const a = t[h];
     const b = t[h % 3 === 2 ? h - 2 : h + 1];

@@ -211,15 +211,16 @@ export function distanceTo(tree: Tree, [x, y, z]: Vec3, limit = Infinity): numbe
 
 /**
  * Calls back for every pair of triangles whose boxes meet: one of `a`, one of `b`. With `a` and `b` the same tree each
- * pair comes once. The walk ends when `visit` returns true.
+ * pair comes once. The walk ends when `visit` returns true, or after `most` pairs of leaves. Returns whether all were seen.
  */
-export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => boolean): void {
+export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => boolean, most = Infinity): boolean {
   const self = a === b;
   // pairs of nodes still to be looked at, two numbers each
   let open = new Int32Array(1024);
   open[0] = 1;
   open[1] = 1;
   let top = 2;
+  let looked = 0;
   while (top > 0) {
     const j = open[--top];
     const i = open[--top];
@@ -227,7 +228,7 @@ export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => bool
     const leafA = i >= a.width;
     const leafB = j >= b.width;
     if (leafA && leafB) {
-      if (leafPairs(a, b, i - a.width, j - b.width, self && i === j, visit)) return;
+      if (++looked > most || leafPairs(a, b, i - a.width, j - b.width, self && i === j, visit)) return false;
       continue;
     }
     if (top + 6 > open.length) {
@@ -247,6 +248,7 @@ export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => bool
       top = push(open, top, i, j * 2 + 1);
     }
   }
+  return true;
 }
 
 function push(open: Int32Array, top: number, i: number, j: number): number {

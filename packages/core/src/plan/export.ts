@@ -149,13 +149,17 @@ function csvCell(text: string): string {
   return /[",\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
 }
 
-/** A text as a file name: lower-case ASCII letters, digits and hyphens, at most 80. */
+/** Names that one wide-spread system keeps for devices. */
+const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])$/;
+
+/** A text as a file name: lower-case ASCII letters, digits and hyphens, at most 80; reserved names get an underscore. */
 export function safeName(text: string): string {
-  return text
+  const name = text
     .normalize('NFKD')
     .replace(/[^\x20-\x7e]/g, '')
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .slice(0, 80)
     .replace(/^-+|-+$/g, '');
+  return RESERVED.test(name) ? `${name}_` : name;
 }

@@ -63,7 +63,8 @@ const MOST_SHELLS = 2000;
  * sorts its shells into bodies. Closed shells that are inside out and lie in no other are turned right side out. Lengths
  * become millimetres where the file names its unit.
  *
- * Throws GephyraError `model.empty` when nothing with a surface is left.
+ * Throws GephyraError `model.far` for a vertex farther than a kilometre from the origin (details: part, vertex), `model.empty`
+ * when nothing with a surface is left.
  */
 export function bodiesOf(source: RawModel, fallbackName: string): Import {
   const raw = inMillimetres(source);
@@ -74,6 +75,7 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
   let degenerate = 0;
   let flipped = 0;
   raw.parts.forEach((part, p) => {
+    checkReach(part, raw.parts.length, fallbackName);
     const { mesh: whole, count } = weldedPart(part, paints[p]);
     triangles += count;
     degenerate += count - whole.tags.length;
@@ -108,6 +110,24 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
     degenerate,
     flipped,
   };
+}
+
+/** Farther than this from the origin there is no model, mm: beyond, float32 files could not keep a tenth of a millimetre. */
+const FARTHEST = 1e6;
+
+function checkReach(part: RawPart, parts: number, fallbackName: string): void {
+  const { positions: p } = part;
+  for (let k = 0; k < p.length; k++) {
+    if (Math.abs(p[k]) <= FARTHEST) continue;
+    const vertex = Math.floor(k / 3) + 1;
+    const where = parts > 1 ? `, in “${part.name || 'a part without a name'}”` : '';
+    throw new GephyraError(
+      'model.far',
+      `${fallbackName}${where}: vertex ${vertex} lies ${Number.isFinite(p[k]) ? `${Number(Math.abs(p[k]).toPrecision(3))} mm` : 'infinitely far'} ` +
+        'from the origin; models may reach 1 000 000 mm (a kilometre). Move it to the origin, or export it in another unit.',
+      { part: part.name, vertex },
+    );
+  }
 }
 
 function weldedPart(part: RawPart, paint: Uint32Array): { mesh: IndexedMesh; count: number } {

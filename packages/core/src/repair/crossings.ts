@@ -3,13 +3,18 @@ import { boxPairs, type Tree } from '../mesh/index.ts';
 
 /** Triangles that pass through one another. */
 export interface Crossings {
-  /** pairs of triangles; counting ends at the limit */
+  /** pairs of triangles; counting ends at the limit, or where boxes of triangles lie over one another without end */
   readonly pairs: number;
   /** triangle numbers, two for each pair that was kept (at most `keep` pairs) */
   readonly triangles: Uint32Array;
   /** counting ended early */
   readonly more: boolean;
 }
+
+// Pairs of leaves that are looked at before it is given up: clean surfaces have some ten a leaf, a heap of equal triangles the
+// square of its leaves.
+const FEW_PAIRS = 200_000;
+const PAIRS_A_LEAF = 30;
 
 /**
  * Finds pairs of triangles of which an edge of one goes through the other, exactly decided (Shewchuk, "Adaptive precision
@@ -20,12 +25,17 @@ export function crossings(a: Tree, b: Tree, limit = 1_000_000, keep = 2000): Cro
   const kept: number[] = [];
   let pairs = 0;
   const self = a === b;
-  boxPairs(a, b, (i, j) => {
-    if (!(self ? crossSelf(a, i, j) : crossApart(a, i, b, j))) return false;
-    if (pairs < keep) kept.push(i, j);
-    return ++pairs >= limit;
-  });
-  return { pairs, triangles: Uint32Array.from(kept), more: pairs >= limit };
+  const all = boxPairs(
+    a,
+    b,
+    (i, j) => {
+      if (!(self ? crossSelf(a, i, j) : crossApart(a, i, b, j))) return false;
+      if (pairs < keep) kept.push(i, j);
+      return ++pairs >= limit;
+    },
+    FEW_PAIRS + PAIRS_A_LEAF * (a.leaves + b.leaves),
+  );
+  return { pairs, triangles: Uint32Array.from(kept), more: !all };
 }
 
 function crossSelf(tree: Tree, i: number, j: number): boolean {

@@ -49,11 +49,12 @@ function smallestSheet(mesh: IndexedMesh): number[] | null {
   }
   const allowed = new Map<number, boolean>();
   for (const list of half.crowded) {
-    const sheets = list.map((h) => find(parent, Math.floor(h / 3)));
-    for (const s of sheets) {
-      const others = sheets.filter((x) => x !== s).length;
-      allowed.set(s, (allowed.get(s) ?? true) && others >= 2);
+    const times = new Map<number, number>();
+    for (const h of list) {
+      const s = find(parent, Math.floor(h / 3));
+      times.set(s, (times.get(s) ?? 0) + 1);
     }
+    for (const [s, own] of times) allowed.set(s, (allowed.get(s) ?? true) && list.length - own >= 2);
   }
   let best = -1;
   for (const [s, ok] of allowed) {

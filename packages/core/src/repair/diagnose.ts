@@ -57,7 +57,7 @@ export interface Health {
   /** closed shells that enclose a hollow of the body */
   readonly cavities: number;
   readonly defects: readonly Defect[];
-  /** whether self-crossings were looked for */
+  /** whether self-crossings were looked for, and to the end */
   readonly crossingsTested: boolean;
 }
 
@@ -121,6 +121,7 @@ export function diagnose(body: Body, options: { crossing: boolean; modelSize: nu
   const sorted = sortShells(mesh, found, half.openCount === 0, options.modelSize * DUST);
   add('inverted', sorted.inverted.length, sorted.inverted);
   add('dust', sorted.dust.length, sorted.dust);
+  let crossingsTested = false;
   if (options.crossing) {
     const tree = buildTree(mesh);
     const hit = crossings(tree, tree);
@@ -128,6 +129,7 @@ export function diagnose(body: Body, options: { crossing: boolean; modelSize: nu
     for (let k = 0; k < hit.triangles.length && places.length < PLACES; k += 2)
       places.push(trianglePlace(mesh, hit.triangles[k]));
     add('selfCrossings', hit.pairs, places);
+    crossingsTested = !hit.more;
   }
   return {
     body: body.id,
@@ -136,7 +138,7 @@ export function diagnose(body: Body, options: { crossing: boolean; modelSize: nu
     shells: found.count,
     cavities: sorted.cavities,
     defects,
-    crossingsTested: options.crossing,
+    crossingsTested,
   };
 }
 

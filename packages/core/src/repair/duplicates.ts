@@ -20,7 +20,8 @@ export function duplicateTriangles({ triangles: t, tags }: IndexedMesh): Duplica
   while (capacity < n * 2) capacity *= 2;
   const mask = capacity - 1;
   const table = new Int32Array(capacity).fill(-1);
-  const chain = new Int32Array(n).fill(-1);
+  // by the first triangle on some corners: the one on them that still stands, of which there is one at the most
+  const standing = new Int32Array(n).fill(-1);
   let same = 0;
   let backToBack = 0;
   for (let i = 0; i < n; i++) {
@@ -32,33 +33,27 @@ export function duplicateTriangles({ triangles: t, tags }: IndexedMesh): Duplica
       const j = table[s];
       if (j < 0) {
         table[s] = i;
+        standing[i] = i;
         break;
       }
-      const way = wayOf(t, j, a, b, c);
-      if (way === 0) {
+      if (wayOf(t, j, a, b, c) === 0) {
         s = (s + 1) & mask;
         continue;
       }
-      // among those on these corners that still stand: one facing the same way goes, one facing the other takes both
-      let settled = false;
-      for (let k = j; k >= 0; k = chain[k]) {
-        if (drop[k] || wayOf(t, k, a, b, c) < 0) continue;
+      // one that faces the same way goes, one that faces the other way takes both away
+      const other = standing[j];
+      if (other < 0) standing[j] = i;
+      else if (wayOf(t, other, a, b, c) > 0) {
         drop[i] = 1;
         same++;
         list.push(i);
-        settled = true;
-        break;
-      }
-      for (let k = j; k >= 0 && !settled; k = chain[k]) {
-        if (drop[k]) continue;
+      } else {
         drop[i] = 1;
-        drop[k] = 1;
+        drop[other] = 1;
+        standing[j] = -1;
         backToBack++;
-        list.push(k, i);
-        settled = true;
+        list.push(other, i);
       }
-      chain[i] = chain[j];
-      chain[j] = i;
       break;
     }
   }

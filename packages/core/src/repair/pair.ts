@@ -1,4 +1,4 @@
-import { cross, dot, find, type IndexedMesh, sub, topology, unite, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, find, halfEdges, type IndexedMesh, nextHalf, sub, unite, type Vec3 } from '../mesh/index.ts';
 
 /** What pairing changed. */
 export interface Paired {
@@ -6,6 +6,9 @@ export interface Paired {
   /** edges of four or more triangles that were taken apart */
   readonly edgesSplit: number;
 }
+
+/** Edges with more triangles than this are no solids that touch, but a scatter. */
+const MOST_AT_EDGE = 64;
 
 /**
  * Takes solids apart that only touch along an edge (four or more triangles on it, as many each way).
@@ -20,43 +23,30 @@ export interface Paired {
  */
 export function pairEdges(mesh: IndexedMesh): Paired {
   const { positions: p, triangles: t } = mesh;
-  if (topology(mesh).nonManifoldEdges === 0) return { mesh, edgesSplit: 0 };
-  const edges = new Map<string, number[]>();
-  for (let i = 0; i < t.length; i++) {
-    const a = t[i];
-    const b = t[i % 3 === 2 ? i - 2 : i + 1];
-    const key = a < b ? `${a},${b}` : `${b},${a}`;
-    const list = edges.get(key);
-    if (list) list.push(i);
-    else edges.set(key, [i]);
-  }
+  const { twin, crowded } = halfEdges(mesh);
+  if (crowded.length === 0) return { mesh, edgesSplit: 0 };
   const at = (v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
-  const nextCorner = (i: number): number => (i % 3 === 2 ? i - 2 : i + 1);
   const corner = new Uint32Array(t.length);
   for (let i = 0; i < corner.length; i++) corner[i] = i;
   const join = (i: number, j: number): void => {
-    // half-edge i runs the other way than half-edge j: start of one is end of the other
-    unite(corner, i, nextCorner(j));
-    unite(corner, nextCorner(i), j);
+    const same = t[i] === t[j];
+    unite(corner, i, same ? j : nextHalf(j));
+    unite(corner, nextHalf(i), same ? nextHalf(j) : j);
   };
+  for (let h = 0; h < t.length; h++) if (twin[h] > h) join(h, twin[h]);
   let edgesSplit = 0;
-  for (const list of edges.values()) {
-    if (list.length === 1) continue;
-    const lo = Math.min(t[list[0]], t[nextCorner(list[0])]);
+  for (const list of crowded) {
+    const lo = Math.min(t[list[0]], t[nextHalf(list[0])]);
     const forward = list.filter((i) => t[i] === lo);
     const backward = list.filter((i) => t[i] !== lo);
-    if (forward.length !== backward.length) {
-      for (let k = 1; k < list.length; k++) {
-        const same = t[list[k]] === t[list[0]];
-        unite(corner, list[0], same ? list[k] : nextCorner(list[k]));
-        unite(corner, nextCorner(list[0]), same ? nextCorner(list[k]) : list[k]);
-      }
+    if (forward.length !== backward.length || list.length > MOST_AT_EDGE) {
+      for (let k = 1; k < list.length; k++) join(list[0], list[k]);
       continue;
     }
-    if (list.length > 2) edgesSplit++;
-    const hi = t[nextCorner(forward[0])];
+    edgesSplit++;
+    const hi = t[nextHalf(forward[0])];
     const axis = sub(at(hi), at(lo));
-    const apex = (i: number): Vec3 => sub(at(t[nextCorner(nextCorner(i))]), at(lo));
+    const apex = (i: number): Vec3 => sub(at(t[nextHalf(nextHalf(i))]), at(lo));
     const e1 = cross(axis, apex(forward[0]));
     const e2 = cross(e1, axis);
     const scale = Math.sqrt(dot(e1, e1) / dot(e2, e2));
