@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, type ReadStream } from 'node:fs';
-import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import type { ReadStream } from 'node:fs';
+import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { GephyraError } from '@gephyra/core';
 
@@ -49,8 +49,12 @@ export class BlobStore {
       await file.close();
       const hash = digest.digest('hex');
       const path = this.path(hash);
-      await mkdir(join(path, '..'), { recursive: true });
+      const shelf = join(path, '..');
+      const made = await mkdir(shelf, { recursive: true });
       await rename(temp, path);
+      // names are only kept when their folder is flushed too
+      await flushFolder(shelf);
+      if (made) await flushFolder(this.folder);
       return { hash, bytes };
     } catch (error) {
       await file.close().catch(() => {});
@@ -68,9 +72,18 @@ export class BlobStore {
     return bytes;
   }
 
+  /** A blob as a stream, open already, so that a missing one is known before anything is sent. Throws `blob.gone`. */
   async stream(hash: string): Promise<{ stream: ReadStream; bytes: number }> {
-    const path = this.path(hash);
-    return { bytes: (await stat(path)).size, stream: createReadStream(path) };
+    const file = await open(this.path(hash)).catch((error: unknown) => {
+      console.error(error);
+      throw new GephyraError('blob.gone', 'A stored file is missing or cannot be read. Import the model again.');
+    });
+    try {
+      return { bytes: (await file.stat()).size, stream: file.createReadStream() };
+    } catch (error) {
+      await file.close();
+      throw error;
+    }
   }
 
   async remove(hash: string): Promise<void> {
@@ -89,6 +102,18 @@ export class BlobStore {
       }
     }
     return removed;
+  }
+}
+
+/** Flushes a folder's list of names. Some systems cannot open folders; there it is left to them. */
+async function flushFolder(path: string): Promise<void> {
+  const folder = await open(path).catch(() => null);
+  try {
+    await folder?.sync();
+  } catch {
+    // not to be had on this file system
+  } finally {
+    await folder?.close();
   }
 }
 

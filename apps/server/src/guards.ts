@@ -2,7 +2,7 @@ import { GephyraError } from '@gephyra/core';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 
-const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
 
 /**
  * Answers only to this machine's own names, which stops pages that point a name of theirs at the loopback address, and
@@ -15,7 +15,7 @@ export const sameMachine: RequestHandler = (request, _response, next) => {
   }
   const { origin } = request.headers;
   const site = request.headers['sec-fetch-site'];
-  const foreign = origin !== undefined && origin !== `http://${host}`;
+  const foreign = origin !== undefined && origin.toLowerCase() !== `http://${host.toLowerCase()}`;
   if (foreign || site === 'cross-site') {
     throw new GephyraError('origin.foreign', 'This server takes requests only from its own pages.');
   }

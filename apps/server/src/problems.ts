@@ -13,6 +13,8 @@ const STATUS: Record<string, number> = {
   'job.unknown': 404,
   'job.noFile': 404,
   'route.unknown': 404,
+  'blob.gone': 404,
+  'request.deep': 400,
   'host.foreign': 403,
   'origin.foreign': 403,
 };
@@ -34,13 +36,19 @@ export function problemOf(error: unknown): Problem {
       code: 'request.invalid',
     };
   }
-  if (error instanceof Error && 'type' in error && String(error.type).startsWith('entity.')) {
-    const large = error.type === 'entity.too.large';
+  // what Express and its readers of bodies refuse: a broken path, an unknown charset or encoding, no JSON …
+  const refused = statusOf(error);
+  if (refused) {
     return {
       type: 'about:blank',
-      title: large ? 'Too large' : 'Bad request',
-      status: large ? 413 : 400,
-      detail: large ? 'The request is too large.' : 'The request is no JSON.',
+      title: titleOf(refused),
+      status: refused,
+      detail:
+        refused === 413
+          ? 'The request is too large.'
+          : refused === 415
+            ? 'The request is coded in a way that is not read: send JSON in UTF-8.'
+            : 'The request cannot be read: its path or its JSON is broken.',
       code: 'request.invalid',
     };
   }
@@ -63,8 +71,21 @@ export function problemOf(error: unknown): Problem {
   };
 }
 
+/** The 4xx status that an error of Express carries; null: none. */
+function statusOf(error: unknown): number | null {
+  const status = error instanceof Error && 'status' in error ? Number(error.status) : 0;
+  return status >= 400 && status < 500 ? status : null;
+}
+
 const titleOf = (status: number): string =>
-  ({ 403: 'Forbidden', 404: 'Not found', 409: 'Conflict', 413: 'Too large', 422: 'Cannot be used' })[status] ?? 'Error';
+  ({
+    400: 'Bad request',
+    403: 'Forbidden',
+    404: 'Not found',
+    409: 'Conflict',
+    413: 'Too large',
+    422: 'Cannot be used',
+  })[status] ?? 'Error';
 
 /** The last handler: writes the problem, unless the answer is already under way. */
 export const problemHandler: ErrorRequestHandler = (error, _request, response, _next) => {
@@ -73,6 +94,5 @@ export const problemHandler: ErrorRequestHandler = (error, _request, response, _
     return;
   }
   const body = problemOf(error);
-  if (body.status === 413) response.set('Connection', 'close');
   response.status(body.status).type('application/problem+json').send(JSON.stringify(body));
 };

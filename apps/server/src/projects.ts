@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { PlanSummary, Project, ProjectCard } from '@gephyra/contract';
-import { GephyraError, type Plan, parsePlan } from '@gephyra/core';
+import { GephyraError, type Plan, parsePlan, plainText } from '@gephyra/core';
 import { and, asc, desc, eq, isNull, max } from 'drizzle-orm';
 import type { Database } from './db/open.ts';
 import { projects, revisions } from './db/schema.ts';
@@ -53,6 +53,12 @@ export class Projects {
     };
   }
 
+  /** Names of all projects by id, deleted ones included. */
+  async names(): Promise<Map<string, string>> {
+    const rows = await this.db.select({ id: projects.id, name: projects.name }).from(projects);
+    return new Map(rows.map((r) => [r.id, r.name]));
+  }
+
   async create(name: string, source: Project['source'], plan: Plan): Promise<string> {
     const id = randomUUID();
     await this.db.transaction(async (tx) => {
@@ -71,7 +77,7 @@ export class Projects {
   async duplicate(id: string): Promise<string> {
     const row = await this.row(id);
     const { plan } = await this.revision(id, row.head);
-    const copy = await this.create(`${row.name} copy`.slice(0, 120), row.source, parsePlan(plan));
+    const copy = await this.create(`${plainText(row.name, 115)} copy`, row.source, parsePlan(plan));
     await this.db
       .update(projects)
       .set({ thumbnail: row.thumbnail, summary: row.summary ? { ...row.summary, revision: 1 } : null })

@@ -6,9 +6,10 @@ import { UPLOAD_LIMIT } from '@gephyra/contract';
 import { GephyraError } from '@gephyra/core';
 import express from 'express';
 import { BlobStore } from './blobs.ts';
+import { backUp } from './db/backup.ts';
 import { openDatabase } from './db/open.ts';
 import { headers, sameMachine } from './guards.ts';
-import { Jobs } from './jobs/jobs.ts';
+import { type JobOptions, Jobs } from './jobs/jobs.ts';
 import { lockFolder } from './lock.ts';
 import { problemHandler } from './problems.ts';
 import { Projects } from './projects.ts';
@@ -25,6 +26,7 @@ export interface ServerOptions {
   /** folder of the built web application */
   readonly web?: string;
   readonly uploadLimit?: number;
+  readonly jobs?: JobOptions;
 }
 
 export interface RunningServer {
@@ -37,15 +39,19 @@ export interface RunningServer {
 
 /**
  * Opens the data folder and listens on the loopback address.
- * Throws GephyraError `data.inUse` when another server holds the folder, `port.taken` when the port is in use.
+ * Throws GephyraError `data.inUse` when another server holds the folder, `data.database` when its database is broken,
+ * `port.taken` when the port is in use.
  */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   await mkdir(options.data, { recursive: true });
   const unlock = await lockFolder(options.data);
   const blobs = await BlobStore.open(join(options.data, 'blobs'));
-  const database = await openDatabase(options.data);
+  const database = await opened(options.data).catch(async (error: unknown) => {
+    await unlock();
+    throw error;
+  });
   const projects = new Projects(database.db);
-  const jobs = new Jobs(database.db, blobs, projects);
+  const jobs = new Jobs(database.db, blobs, projects, options.jobs);
   await jobs.forgetOld();
   const used = await projects.blobs();
   for (const hash of await jobs.blobsInUse()) used.add(hash);
@@ -64,10 +70,14 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   if (options.web) {
     const web = options.web;
     app.use(express.static(web, { index: false, setHeaders: cacheHashed }));
-    app.use((_request, response) => {
+    // pages are the application's; what looks like a file and is none, or is no reading at all, is not there
+    app.get(/^[^.]*$/, (_request, response) => {
       response.set('Cache-Control', 'no-cache').sendFile('index.html', { root: web });
     });
   }
+  app.use(() => {
+    throw new GephyraError('route.unknown', 'There is nothing here.');
+  });
   app.use(problemHandler);
 
   const server = createServer(app);
@@ -85,6 +95,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     throw error;
   }
   return { port: (server.address() as AddressInfo).port, projects, jobs, blobs, close };
+}
+
+async function opened(data: string) {
+  await backUp(data);
+  return openDatabase(data);
 }
 
 /** Built files carry a hash in their name, so they never change. */

@@ -1,12 +1,12 @@
 import { EXPORT_FORMATS, planSchema, stepSchema } from '@gephyra/core';
 import { z } from 'zod';
+import { projectName, revision, text } from './fields.ts';
 
+export { projectName } from './fields.ts';
 export * from './workshop.ts';
 
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
-
-export const projectName = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
 
 /** A body as the record keeps it; the geometry itself is made from the source file. */
 export const bodySummary = z.object({
@@ -63,7 +63,8 @@ export const project = z.object({
 
 export const job = z.object({
   id: z.string(),
-  kind: z.enum(['import', 'export', 'shape', 'health', 'archive']),
+  kind: z.enum(['import', 'export', 'shape', 'health', 'archive', 'summary']),
+  /** queued: waits for its turn */
   state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** 0 … 1 */
   progress: z.number(),
@@ -80,6 +81,13 @@ export const job = z.object({
     .nullable(),
 });
 
+/** A job as the list of what is under way has it. */
+export const jobEntry = job.extend({
+  /** the project's name, or the file's that is brought in */
+  subject: z.string(),
+  since: z.string(),
+});
+
 /** RFC 9457 problem document. `code` is stable; `detail` is for people. */
 export const problem = z.object({
   type: z.string(),
@@ -91,19 +99,19 @@ export const problem = z.object({
 
 export const savePlan = z.strictObject({
   /** the revision the change was made on */
-  basedOn: z.number().int(),
+  basedOn: revision,
   /** what was done, for undo: "Move Neck" */
-  label: z.string().min(1).max(200),
+  label: text.min(1).max(200),
   plan: z.unknown(),
 });
 
-export const stepRevision = z.strictObject({ basedOn: z.number().int() });
+export const stepRevision = z.strictObject({ basedOn: revision });
 export const renameProject = z.strictObject({ name: projectName });
 export const startExport = z.strictObject({
-  revision: z.number().int(),
+  revision,
   format: z.enum(EXPORT_FORMATS),
   /** keys of the pieces to write */
-  pieces: z.array(z.string().max(2000)).min(1).max(5000),
+  pieces: z.array(text.max(2000)).min(1).max(5000),
 });
 
 /** Asks for the model after some steps of a recipe. Steps that are off, and light ones at the end, need not be sent. */
@@ -119,6 +127,7 @@ export type PlanSummary = z.infer<typeof planSummary>;
 export type ProjectCard = z.infer<typeof projectCard>;
 export type Project = z.infer<typeof project>;
 export type Job = z.infer<typeof job>;
+export type JobEntry = z.infer<typeof jobEntry>;
 export type Problem = z.infer<typeof problem>;
 export type SavePlan = z.infer<typeof savePlan>;
 export type StartExport = z.infer<typeof startExport>;
@@ -136,12 +145,12 @@ export const routes = {
   plan: (p: string) => `/api/projects/${id(p)}/plan`,
   undo: (p: string) => `/api/projects/${id(p)}/undo`,
   redo: (p: string) => `/api/projects/${id(p)}/redo`,
-  source: (p: string) => `/api/projects/${id(p)}/source`,
   thumbnail: (p: string, version: string) => `/api/projects/${id(p)}/thumbnail?v=${id(version)}`,
   exports: (p: string) => `/api/projects/${id(p)}/exports`,
   shapes: (p: string) => `/api/projects/${id(p)}/shapes`,
   health: (p: string) => `/api/projects/${id(p)}/health`,
   archive: (p: string) => `/api/projects/${id(p)}/archive`,
+  jobs: '/api/jobs',
   job: (j: string) => `/api/jobs/${id(j)}`,
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,

@@ -1,7 +1,7 @@
 import { fitSetsSchema, JOINT_KINDS, jointSchema, printerSchema } from '@gephyra/core';
 import { z } from 'zod';
+import { projectName as name, revision, text } from './fields.ts';
 
-const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
 const gap = z.number().min(0).max(3);
 
 /** What a coupon said: which gap was which fit, mm per side. */
@@ -15,7 +15,7 @@ export const fitResult = z.strictObject({
     slip: gap.optional(),
     loose: gap.optional(),
   }),
-  note: z.string().max(500).default(''),
+  note: text.max(500).default(''),
 });
 
 /** A printer of the workshop, with what is known of its fits by material. */
@@ -56,7 +56,7 @@ export const workshop = z.strictObject({
 });
 
 export const workshopRecord = z.object({ revision: z.number().int(), workshop });
-export const saveWorkshop = z.strictObject({ basedOn: z.number().int(), workshop: z.unknown() });
+export const saveWorkshop = z.strictObject({ basedOn: revision, workshop: z.unknown() });
 
 export type FitResult = z.output<typeof fitResult>;
 export type WorkshopPrinter = z.output<typeof workshopPrinter>;

@@ -42,11 +42,13 @@ export type JobInput = { hash: string; fileName: string; allowTruncated: boolean
 
 export const jobs = pgTable('jobs', {
   id: text('id').primaryKey(),
-  kind: text('kind').$type<Job['kind']>().notNull(),
+  kind: text('kind').$type<JobInput['kind']>().notNull(),
   /** hash of the input: a finished job with the same key is not run again */
   key: text('key').notNull(),
   input: jsonb('input').$type<JobInput>().notNull(),
   state: text('state').$type<Job['state']>().notNull(),
+  /** how often it was begun by a server that then ended without finishing it */
+  attempts: integer('attempts').notNull().default(0),
   projectId: text('project_id'),
   /** an export's archive */
   result: jsonb('result').$type<{ hash: string; fileName: string }>(),

@@ -1,5 +1,5 @@
 // A whole project as one zip: what was decided, and the source it was decided on.
-import { GephyraError, isZip, type Plan, parsePlan, safeName, unzipFiles, zipNames } from '@gephyra/core';
+import { cleanText, GephyraError, isZip, type Plan, parsePlan, safeName, unzipFiles, zipNames } from '@gephyra/core';
 import { strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 
@@ -58,7 +58,9 @@ export function readArchive(bytes: Uint8Array, name: string): Archived {
   const text = unzipFiles(bytes, name, (n) => n === DOCUMENT).get(DOCUMENT);
   let parsed: unknown;
   try {
-    parsed = JSON.parse(new TextDecoder().decode(text));
+    parsed = JSON.parse(new TextDecoder().decode(text), (_, value: unknown) =>
+      typeof value === 'string' ? cleanText(value) : value,
+    );
   } catch {
     throw fail('its document is no JSON');
   }

@@ -1,13 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import type { Job, Project, StartExport, StartShape } from '@gephyra/contract';
-import { GephyraError, parsePlan, type StepInput, splitRecipe } from '@gephyra/core';
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import type { Job, JobEntry, Project, StartExport, StartShape } from '@gephyra/contract';
+import { GephyraError, parsePlan, plainText, type StepInput, splitRecipe } from '@gephyra/core';
+import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
 import type { Projects } from '../projects.ts';
-import { Workbench } from './workbench.ts';
+import { usualThreads, Workbench } from './workbench.ts';
 import type { ImportResult, WorkRequest, WorkResult } from './worker.ts';
 
 type Row = typeof jobs.$inferSelect;
@@ -24,35 +24,95 @@ const fileOf = ({ source }: Project) => ({
 /** How long the summary of a project waits for the next change, ms. */
 const SUMMARY_DELAY = 400;
 
-/** Imports, recipes, exports: recorded before they start, so that one that died with the server is run again. */
+/** How often a job is begun at all: one that the server did not survive so often is not begun again. */
+const ATTEMPTS = 2;
+
+const MINUTE = 60_000;
+
+/** How long the kinds of work may take, ms; far more than any model that the page can still show needs. */
+const DEADLINES: Record<Job['kind'], number> = {
+  import: 10 * MINUTE,
+  shape: 30 * MINUTE,
+  health: 15 * MINUTE,
+  export: 30 * MINUTE,
+  archive: 10 * MINUTE,
+  summary: MINUTE,
+};
+
+const summaryId = (projectId: string): string => `summary-${projectId}`;
+const SUMMARY_ID = /^summary-(.+)$/;
+
+const gaveUp = (): GephyraError =>
+  new GephyraError(
+    'job.died',
+    `The server ended ${ATTEMPTS} times while it was at this work, so it is not tried again. The model may be too large for this computer.`,
+  );
+
+export interface JobOptions {
+  /** for tests: instead of the usual ones, ms */
+  readonly deadlines?: Partial<Record<Job['kind'], number>>;
+  readonly threads?: number;
+}
+
+/** A card's picture and numbers, waiting or being made. */
+interface Summary {
+  timer: NodeJS.Timeout | null;
+  readonly stop: AbortController;
+  readonly since: Date;
+  state: 'queued' | 'running';
+  progress: number;
+  what: string;
+}
+
+/**
+ * Imports, recipes, exports: recorded before they start, so that one that died with the server is run again, though not more
+ * than twice: what the server does not survive would keep it from ever coming up.
+ */
 export class Jobs {
-  private readonly bench = new Workbench();
+  private readonly bench: Workbench;
   private readonly live = new Map<string, { progress: number; what: string; stop: AbortController }>();
   private readonly changes = new EventEmitter().setMaxListeners(0);
-  private readonly summaries = new Map<string, NodeJS.Timeout>();
+  private readonly summaries = new Map<string, Summary>();
+  private readonly deadlines: Record<Job['kind'], number>;
+  private closing = false;
 
   constructor(
     private readonly db: Database,
     private readonly blobs: BlobStore,
     private readonly projects: Projects,
-  ) {}
+    options: JobOptions = {},
+  ) {
+    this.bench = new Workbench(options.threads ?? usualThreads());
+    this.deadlines = { ...DEADLINES, ...options.deadlines };
+  }
 
   /** Starts what an earlier server did not finish, and brings summaries up to date. */
   async resume(): Promise<void> {
     const open = await this.db
       .select()
       .from(jobs)
-      .where(inArray(jobs.state, ['queued', 'running']));
-    for (const row of open) this.start(row);
+      .where(inArray(jobs.state, ['queued', 'running']))
+      .orderBy(asc(jobs.createdAt));
+    for (const row of open) {
+      if (row.attempts < ATTEMPTS) this.start(row);
+      else await this.fail(row, gaveUp());
+    }
     for (const card of await this.projects.list()) {
       const { head } = await this.projects.row(card.id);
       if (card.summary?.revision !== head) this.summarize(card.id);
     }
   }
 
+  /** Ends the work under way; it goes on when a server is started again. */
   async close(): Promise<void> {
-    for (const timer of this.summaries.values()) clearTimeout(timer);
+    this.closing = true;
+    for (const { timer } of this.summaries.values()) if (timer) clearTimeout(timer);
     await this.bench.close();
+    // an orderly end is no failed attempt
+    await this.db
+      .update(jobs)
+      .set({ state: 'queued', attempts: sql`greatest(${jobs.attempts} - 1, 0)` })
+      .where(eq(jobs.state, 'running'));
   }
 
   /** Forgets all but the newest results of recipes. Call before blobs are swept. */
@@ -144,8 +204,47 @@ export class Jobs {
   }
 
   async cancel(id: string): Promise<void> {
+    const projectId = SUMMARY_ID.exec(id)?.[1];
+    if (projectId !== undefined) {
+      this.dropSummary(projectId);
+      return;
+    }
     await this.row(id);
     this.live.get(id)?.stop.abort();
+  }
+
+  /** Everything that runs or waits, the oldest first. */
+  async underWay(): Promise<JobEntry[]> {
+    const rows = await this.db
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.state, ['queued', 'running']))
+      .orderBy(asc(jobs.createdAt));
+    const names = await this.projects.names();
+    const entries = rows.map(
+      (row): JobEntry => ({
+        ...this.view(row),
+        subject: (row.projectId && names.get(row.projectId)) || row.input.fileName,
+        since: row.createdAt.toISOString(),
+      }),
+    );
+    const pictures = [...this.summaries]
+      .filter(([, s]) => s.timer === null)
+      .map(
+        ([projectId, { state, progress, what, since }]): JobEntry => ({
+          id: summaryId(projectId),
+          kind: 'summary',
+          state,
+          progress,
+          what,
+          projectId,
+          fileName: null,
+          error: null,
+          subject: names.get(projectId) ?? '',
+          since: since.toISOString(),
+        }),
+      );
+    return [...entries, ...pictures];
   }
 
   /** Calls back on every change of a job until it has ended; gives a function that stops watching. */
@@ -154,20 +253,44 @@ export class Jobs {
     return () => this.changes.off(id, changed);
   }
 
-  /** Computes a project's number of pieces and its picture a moment after its last change. */
+  /**
+   * Computes a project's number of pieces and its picture a moment after its last change, when nothing else is wanted. One
+   * that is under way for an older plan ends.
+   */
   summarize(projectId: string): void {
-    clearTimeout(this.summaries.get(projectId));
-    const timer = setTimeout(() => {
-      this.summaries.delete(projectId);
-      this.makeSummary(projectId).catch((error: unknown) => {
-        if (!(error instanceof GephyraError)) console.error(error);
-      });
+    this.dropSummary(projectId);
+    const summary: Summary = {
+      timer: null,
+      stop: new AbortController(),
+      since: new Date(),
+      state: 'queued',
+      progress: 0,
+      what: '',
+    };
+    summary.timer = setTimeout(() => {
+      summary.timer = null;
+      this.makeSummary(projectId, summary)
+        .catch((error: unknown) => {
+          if (!(error instanceof GephyraError) && !this.closing) console.error(error);
+        })
+        .finally(() => {
+          if (this.summaries.get(projectId) === summary) this.summaries.delete(projectId);
+        });
     }, SUMMARY_DELAY);
-    timer.unref();
-    this.summaries.set(projectId, timer);
+    summary.timer.unref();
+    this.summaries.set(projectId, summary);
   }
 
-  private async makeSummary(projectId: string): Promise<void> {
+  /** Ends the work on a project's summary, if there is any. */
+  dropSummary(projectId: string): void {
+    const summary = this.summaries.get(projectId);
+    if (!summary) return;
+    this.summaries.delete(projectId);
+    if (summary.timer) clearTimeout(summary.timer);
+    summary.stop.abort();
+  }
+
+  private async makeSummary(projectId: string, summary: Summary): Promise<void> {
     const p = await this.projects.get(projectId);
     const result = await this.bench.run(
       {
@@ -179,7 +302,19 @@ export class Jobs {
         plan: p.plan,
         revision: p.revision,
       },
-      () => {},
+      {
+        project: projectId,
+        rank: 'aside',
+        deadline: this.deadlines.summary,
+        signal: summary.stop.signal,
+        started: () => {
+          summary.state = 'running';
+        },
+        progress: (share, what) => {
+          summary.progress = share;
+          summary.what = what;
+        },
+      },
     );
     if (result.do !== 'summary') return;
     const { hash } = await this.blobs.put([result.png], result.png.length);
@@ -196,28 +331,34 @@ export class Jobs {
   }
 
   private start(row: Row): void {
-    this.live.set(row.id, { progress: 0, what: 'Waiting', stop: new AbortController() });
+    this.live.set(row.id, { progress: 0, what: 'Waiting for its turn', stop: new AbortController() });
     this.carryOut(row)
       .catch(async (error: unknown) => {
-        const known = error instanceof GephyraError;
-        if (!known) console.error(error);
-        const cancelled = known && error.code === 'job.cancelled';
-        await this.db
-          .update(jobs)
-          .set({
-            state: cancelled ? 'cancelled' : 'failed',
-            error: known
-              ? { code: error.code, message: error.message, details: { ...error.details } }
-              : { code: 'server.error', message: 'Something unforeseen went wrong on the server.', details: {} },
-          })
-          .where(eq(jobs.id, row.id));
-        await this.discard(row.input);
+        if (!this.closing) await this.fail(row, error);
       })
-      .catch((error: unknown) => console.error(error))
+      .catch((error: unknown) => {
+        if (!this.closing) console.error(error);
+      })
       .finally(() => {
         this.live.delete(row.id);
         this.changes.emit(row.id);
       });
+  }
+
+  private async fail(row: Row, error: unknown): Promise<void> {
+    const known = error instanceof GephyraError;
+    if (!known) console.error(error);
+    const cancelled = known && error.code === 'job.cancelled';
+    await this.db
+      .update(jobs)
+      .set({
+        state: cancelled ? 'cancelled' : 'failed',
+        error: known
+          ? { code: error.code, message: error.message, details: { ...error.details } }
+          : { code: 'server.error', message: 'Something unforeseen went wrong on the server.', details: {} },
+      })
+      .where(eq(jobs.id, row.id));
+    await this.discard(row.input);
   }
 
   /** A refused upload leaves nothing behind, unless a project has the same file. */
@@ -231,18 +372,35 @@ export class Jobs {
   private async carryOut(row: Row): Promise<void> {
     const live = this.live.get(row.id)!;
     const { input } = row;
-    await this.db.update(jobs).set({ state: 'running' }).where(eq(jobs.id, row.id));
-    this.changes.emit(row.id);
-    const run = ({ kind, ...rest }: JobInput): Promise<WorkResult> =>
-      this.bench.run(
-        { do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest,
-        (share, what) => {
+    let begun: Promise<unknown> | null = null;
+    const begin = async (): Promise<void> => {
+      await this.db
+        .update(jobs)
+        .set({ state: 'running', attempts: row.attempts + 1 })
+        .where(and(eq(jobs.id, row.id), eq(jobs.state, row.state)));
+      this.changes.emit(row.id);
+    };
+    const run = async ({ kind, ...rest }: JobInput): Promise<WorkResult> => {
+      const result = await this.bench.run({ do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest, {
+        project: row.projectId,
+        rank: 'wanted',
+        deadline: this.deadlines[kind],
+        signal: live.stop.signal,
+        started: () => {
+          live.what = '';
+          begun ??= begin().catch((error: unknown) => {
+            if (!this.closing) console.error(error);
+          });
+        },
+        progress: (share, what) => {
           live.progress = share;
           live.what = what;
           this.changes.emit(row.id);
         },
-        live.stop.signal,
-      );
+      });
+      await begun;
+      return result;
+    };
     const result = await run(input);
     if (result.do === 'import') {
       const projectId = await this.imported(input, result, run);
@@ -270,17 +428,22 @@ export class Jobs {
       ({ hash } = await this.blobs.put([archived.bytes], archived.bytes.length));
       fileName = archived.fileName;
       allowTruncated = archived.truncated;
-      const inner = await run({ kind: 'import', hash, fileName, allowTruncated });
-      if (inner.do !== 'import' || inner.archived) {
-        throw new GephyraError(
-          'project.archive',
-          `${input.fileName} holds a project inside a project. Unpack it first.`,
-        );
+      try {
+        const inner = await run({ kind: 'import', hash, fileName, allowTruncated });
+        if (inner.do !== 'import' || inner.archived) {
+          throw new GephyraError(
+            'project.archive',
+            `${input.fileName} holds a project inside a project. Unpack it first.`,
+          );
+        }
+        read = inner;
+      } catch (error) {
+        await this.discard({ kind: 'import', hash, fileName, allowTruncated });
+        throw error;
       }
-      read = inner;
     }
     const plan = archived?.plan ?? parsePlan({ version: 1, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
-    const name = archived?.name ?? (fileName.replace(/\.[^.]*$/, '').slice(0, 120) || 'Model');
+    const name = archived?.name ?? (plainText(fileName.replace(/\.[^.]*$/, '')) || 'Model');
     const { format, unit, bodies, notes } = read;
     return this.projects.create(name, { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes }, plan);
   }

@@ -2,4 +2,5 @@
 import { register } from 'tsx/esm/api';
 
 register();
-await import('./worker.ts');
+const { work } = await import('./worker.ts');
+export default work;

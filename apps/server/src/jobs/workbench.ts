@@ -1,26 +1,84 @@
-import { Worker } from 'node:worker_threads';
+import { availableParallelism, totalmem } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { MessageChannel } from 'node:worker_threads';
 import { GephyraError } from '@gephyra/core';
-import type { WorkMessage, WorkRequest, WorkResult } from './worker.ts';
+import { Piscina } from 'piscina';
+import type { WorkAnswer, WorkProgress, WorkRequest, WorkResult } from './worker.ts';
 
-interface Task {
-  readonly request: WorkRequest;
-  readonly progress: (share: number, what: string) => void;
-  readonly resolve: (result: WorkResult) => void;
-  readonly reject: (error: Error) => void;
-  readonly signal: AbortSignal | undefined;
+/** How a piece of work stands among others. */
+export interface Errand {
+  /** whose turn it is: projects take turns; null: nobody's yet, as of an import */
+  readonly project: string | null;
+  /** wanted: somebody waits for it; aside: done when nothing wanted is waiting, and put off when something comes */
+  readonly rank: 'wanted' | 'aside';
+  /** ends the work when it takes longer, ms */
+  readonly deadline: number;
+  readonly started?: () => void;
+  readonly progress?: (share: number, what: string) => void;
+  readonly signal?: AbortSignal;
 }
 
-/** One worker thread that does one task after another; cancelling the running one ends the thread, and a new one starts. */
+interface Task extends Errand {
+  readonly request: WorkRequest;
+  readonly resolve: (result: WorkResult) => void;
+  readonly reject: (error: Error) => void;
+}
+
+interface Running {
+  readonly task: Task;
+  readonly stop: AbortController;
+  /** put off: it goes back among the waiting */
+  putOff: boolean;
+}
+
+/** A thread that has nothing to do ends after this, and gives its memory back, ms. */
+const IDLE = 20_000;
+/** What a thread with a large model may need, bytes. */
+const MEMORY = 3 * 1024 ** 3;
+
+/** Threads for heavy work on this machine: one a core and one more, as far as the memory goes. */
+export const usualThreads = (): number =>
+  Math.max(2, Math.min(5, availableParallelism() + 1, Math.floor(totalmem() / MEMORY)));
+
+/**
+ * Hands work to a pool of threads. Projects take turns, so that one with much to do does not keep the others waiting, and one
+ * thread is kept for imports and for projects that have nothing under way. Work that is cancelled, or takes longer than it
+ * may, ends its thread; another starts when it is needed.
+ */
 export class Workbench {
-  private worker: Worker | null = null;
-  private readonly waiting: Task[] = [];
-  private current: Task | null = null;
+  private readonly pool: Piscina<unknown, WorkAnswer>;
+  private waiting: Task[] = [];
+  private readonly running = new Set<Running>();
+  /** the source that each thread read last: going on with it saves reading it again */
+  private readonly lastRead = new Map<number, string>();
+  private turns: (string | null)[] = [];
   private closed = false;
 
-  run(request: WorkRequest, progress: Task['progress'], signal?: AbortSignal): Promise<WorkResult> {
+  constructor(readonly threads = usualThreads()) {
+    this.pool = new Piscina({
+      filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
+      minThreads: 0,
+      maxThreads: threads,
+      idleTimeout: IDLE,
+      atomics: 'disabled',
+      loadBalancer: (task, workers) => {
+        const { hash } = task[Piscina.queueOptionsSymbol as never] as { hash: string };
+        const free = workers.filter((w) => w.currentUsage === 0 && !w.terminating);
+        const chosen = free.find((w) => this.lastRead.get(w.id) === hash) ?? free[0] ?? null;
+        if (chosen) this.lastRead.set(chosen.id, hash);
+        return chosen;
+      },
+    });
+    // a thread that dies outside a task (one that ends within one is told there)
+    this.pool.on('error', (error: Error) => {
+      if (!this.closed) console.error(error);
+    });
+  }
+
+  run(request: WorkRequest, errand: Errand): Promise<WorkResult> {
     return new Promise((resolve, reject) => {
-      const task: Task = { request, progress, resolve, reject, signal };
-      signal?.addEventListener('abort', () => this.cancel(task), { once: true });
+      const task: Task = { ...errand, request, resolve, reject };
+      errand.signal?.addEventListener('abort', () => this.cancel(task), { once: true });
       this.waiting.push(task);
       this.next();
     });
@@ -28,63 +86,103 @@ export class Workbench {
 
   async close(): Promise<void> {
     this.closed = true;
-    await this.worker?.terminate();
+    this.waiting = [];
+    await this.pool.destroy();
   }
 
   private cancel(task: Task): void {
-    const at = this.waiting.indexOf(task);
-    if (at >= 0) this.waiting.splice(at, 1);
-    else if (this.current === task) void this.drop();
-    else return;
-    task.reject(new GephyraError('job.cancelled', 'The work was cancelled.'));
-  }
-
-  private async drop(): Promise<void> {
-    const worker = this.worker;
-    this.worker = null;
-    this.current = null;
-    worker?.removeAllListeners();
-    await worker?.terminate();
-    this.next();
+    this.waiting = this.waiting.filter((t) => t !== task);
+    for (const r of this.running) if (r.task === task) r.stop.abort();
+    task.reject(cancelled());
   }
 
   private next(): void {
-    if (this.current || this.closed) return;
-    const task = this.waiting.shift();
-    if (!task) return;
-    this.current = task;
-    this.worker ??= this.start();
-    this.worker.postMessage(task.request);
+    while (!this.closed) {
+      const task = this.chosen();
+      if (!task) return;
+      this.waiting = this.waiting.filter((t) => t !== task);
+      this.turns = [...this.turns.filter((p) => p !== task.project), task.project];
+      void this.carryOut(task);
+    }
   }
 
-  private start(): Worker {
-    const worker = new Worker(new URL('./thread.mjs', import.meta.url));
-    worker.on('message', (message: WorkMessage) => {
-      const task = this.current;
-      if (!task) return;
-      if (message.type === 'progress') {
-        task.progress(message.share, message.what);
-        return;
-      }
-      this.current = null;
-      if (message.type === 'done') task.resolve(message.result);
-      else task.reject(new GephyraError(message.error.code, message.error.message, message.error.details));
-      this.next();
-    });
-    const died = (error: Error): void => {
-      const task = this.current;
-      console.error(error);
-      void this.drop();
-      const memory = (error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY';
-      task?.reject(
-        new GephyraError(
-          'job.died',
-          memory ? 'The model needs more memory than there is. Simplify it first.' : 'The computation broke off.',
-        ),
-      );
-    };
-    worker.on('error', died);
-    worker.unref();
-    return worker;
+  /** What is done next, if a thread is free for it. */
+  private chosen(): Task | null {
+    const wanted = this.waiting.filter((t) => t.rank === 'wanted');
+    if (wanted.length === 0) {
+      // what is aside leaves a thread free, so that whatever is wanted can begin at once
+      const aside = this.waiting[0];
+      return aside && this.running.size < this.threads - 1 ? aside : null;
+    }
+    const busy = (project: string | null): boolean =>
+      project !== null && [...this.running].some((r) => r.task.rank === 'wanted' && r.task.project === project);
+    // who has not had a turn for longest comes first; one thread is not for those that have work under way
+    const last = (t: Task): number => this.turns.indexOf(t.project);
+    const order = wanted.toSorted((a, b) => last(a) - last(b));
+    const working = [...this.running].filter((r) => !r.putOff).length;
+    const task = order.find((t) => working < this.threads - (busy(t.project) ? 1 : 0));
+    if (task) return this.running.size < this.threads ? task : null;
+    const aside = [...this.running].find((r) => r.task.rank === 'aside' && !r.putOff);
+    if (aside && order.some((t) => !busy(t.project))) {
+      aside.putOff = true;
+      aside.stop.abort();
+    }
+    return null;
   }
+
+  private async carryOut(task: Task): Promise<void> {
+    const running: Running = { task, stop: new AbortController(), putOff: false };
+    this.running.add(running);
+    task.started?.();
+    let late = false;
+    const timer = setTimeout(() => {
+      late = true;
+      running.stop.abort();
+    }, task.deadline);
+    timer.unref();
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', ({ share, what }: WorkProgress) => task.progress?.(share, what));
+    port1.unref();
+    try {
+      const message = {
+        request: task.request,
+        port: port2,
+        [Piscina.queueOptionsSymbol]: { hash: task.request.hash },
+      };
+      const answer = await this.pool.run(message, { signal: running.stop.signal, transferList: [port2] });
+      if ('error' in answer) {
+        const { code, message: text, details } = answer.error;
+        task.reject(new GephyraError(code, text, details));
+      } else task.resolve(answer.result);
+    } catch (error) {
+      if (running.putOff) this.waiting.push(task);
+      else if (late) task.reject(tooLong(task.deadline));
+      else if (running.stop.signal.aborted || this.closed) task.reject(cancelled());
+      else task.reject(diedOf(error as Error));
+    } finally {
+      clearTimeout(timer);
+      port1.close();
+      this.running.delete(running);
+      this.next();
+    }
+  }
+}
+
+const cancelled = (): GephyraError => new GephyraError('job.cancelled', 'The work was cancelled.');
+
+const tooLong = (deadline: number): GephyraError => {
+  const minutes = Math.round(deadline / 60_000);
+  return new GephyraError(
+    'job.deadline',
+    `It was not done after ${minutes > 1 ? `${minutes} minutes` : `${Math.round(deadline / 1000)} seconds`} and was stopped. Simplify the model, or ask for less at once.`,
+  );
+};
+
+function diedOf(error: Error & { code?: string }): GephyraError {
+  const memory = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+  if (!memory) console.error(error);
+  return new GephyraError(
+    'job.died',
+    memory ? 'The model needs more memory than there is. Simplify it first.' : 'The computation broke off.',
+  );
 }

@@ -1,5 +1,5 @@
 // Runs on a worker thread: reads a blob, computes, answers.
-import { parentPort } from 'node:worker_threads';
+import type { MessagePort } from 'node:worker_threads';
 import type { BodySummary, PlanSummary } from '@gephyra/contract';
 import {
   alikePieces,
@@ -64,18 +64,20 @@ export type WorkResult =
   | { readonly do: 'file'; readonly bytes: Uint8Array; readonly fileName: string }
   | { readonly do: 'summary'; readonly summary: PlanSummary; readonly png: Uint8Array };
 
-export type WorkMessage =
-  | { readonly type: 'progress'; readonly share: number; readonly what: string }
-  | { readonly type: 'done'; readonly result: WorkResult }
-  | {
-      readonly type: 'failed';
-      readonly error: { code: string; message: string; details: Record<string, string | number | boolean> };
-    };
+/** What a task says on its way, through its own port. */
+export interface WorkProgress {
+  readonly share: number;
+  readonly what: string;
+}
 
-const port = parentPort;
-if (!port) throw new Error('This file runs on a worker thread.');
-const post = (message: WorkMessage): void => port.postMessage(message);
-const progress = (share: number, what: string): void => post({ type: 'progress', share, what });
+/** What a task came to. Errors are told as data: a thread's own would lose their codes on the way. */
+export type WorkAnswer =
+  | { readonly result: WorkResult }
+  | { readonly error: { code: string; message: string; details: Record<string, string | number | boolean> } };
+
+/** Where the task at hand tells how far it is; a thread does one task at a time. */
+let port: MessagePort | null = null;
+const progress = (share: number, what: string): void => port?.postMessage({ share, what } satisfies WorkProgress);
 const cache = new EvalCache();
 
 function importModel(request: ModelRequest): WorkResult {
@@ -194,24 +196,25 @@ function run(request: WorkRequest): WorkResult | Promise<WorkResult> {
   }
 }
 
-port.on('message', (request: WorkRequest) => {
-  Promise.resolve()
-    .then(() => run(request))
-    .then(
-      (result) => post({ type: 'done', result }),
-      (error: unknown) => {
-        const known = error instanceof GephyraError;
-        if (!known) console.error(error);
-        post({
-          type: 'failed',
-          error: known
-            ? { code: error.code, message: error.message, details: { ...error.details } }
-            : {
-                code: 'server.error',
-                message: 'Something unforeseen went wrong; the server’s log says more.',
-                details: {},
-              },
-        });
-      },
-    );
-});
+/** Does one task. Throws only when the thread itself is broken. */
+export async function work(task: { request: WorkRequest; port: MessagePort }): Promise<WorkAnswer> {
+  port = task.port;
+  try {
+    return { result: await run(task.request) };
+  } catch (error) {
+    const known = error instanceof GephyraError;
+    if (!known) console.error(error);
+    return {
+      error: known
+        ? { code: error.code, message: error.message, details: { ...error.details } }
+        : {
+            code: 'server.error',
+            message: 'Something unforeseen went wrong; the server’s log says more.',
+            details: {},
+          },
+    };
+  } finally {
+    port.close();
+    port = null;
+  }
+}

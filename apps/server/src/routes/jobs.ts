@@ -1,16 +1,22 @@
-import { type Request, Router } from 'express';
+import { Router } from 'express';
 import type { BlobStore } from '../blobs.ts';
 import type { Jobs } from '../jobs/jobs.ts';
+import { idOf, knownId } from './ids.ts';
+import { sendBlob } from './send.ts';
 
 const typeOf = (fileName: string): string => {
   if (fileName.endsWith('.json')) return 'application/json';
   return fileName.endsWith('.zip') ? 'application/zip' : 'application/octet-stream';
 };
 
-/** Everything under /api/jobs: state, events, cancel, and the file an export made. */
+/** Everything under /api/jobs: what is under way, state, events, cancel, and the file an export made. */
 export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Router {
   const router = Router();
-  const idOf = (request: Request): string => String(request.params.id);
+  router.param('id', knownId);
+
+  router.get('/', async (_request, response) => {
+    response.json(await jobs.underWay());
+  });
 
   router.get('/:id', async (request, response) => {
     response.json(await jobs.get(idOf(request)));
@@ -28,15 +34,21 @@ export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Ro
     response.flushHeaders();
     let sending = Promise.resolve();
     const send = (): void => {
-      sending = sending.then(async () => {
-        if (response.writableEnded) return;
-        const job = await jobs.get(id);
-        response.write(`data: ${JSON.stringify(job)}\n\n`);
-        if (job.state !== 'queued' && job.state !== 'running') {
+      sending = sending
+        .then(async () => {
+          if (response.writableEnded) return;
+          const job = await jobs.get(id);
+          response.write(`data: ${JSON.stringify(job)}\n\n`);
+          if (job.state !== 'queued' && job.state !== 'running') {
+            stop();
+            response.end();
+          }
+        })
+        .catch((error: unknown) => {
+          console.error(error);
           stop();
-          response.end();
-        }
-      });
+          response.destroy();
+        });
     };
     const stop = jobs.watch(id, send);
     request.on('close', stop);
@@ -45,10 +57,9 @@ export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Ro
 
   router.get('/:id/file', async (request, response) => {
     const { hash, fileName } = await jobs.file(idOf(request));
-    const { stream, bytes } = await blobs.stream(hash);
     response.attachment(fileName);
-    response.set({ 'Content-Type': typeOf(fileName), 'Content-Length': String(bytes) });
-    stream.pipe(response);
+    response.set('Content-Type', typeOf(fileName));
+    await sendBlob(blobs, hash, response);
   });
 
   return router;

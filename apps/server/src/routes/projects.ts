@@ -1,9 +1,12 @@
 import { renameProject, savePlan, startExport, startShape, stepRevision } from '@gephyra/contract';
-import { GephyraError } from '@gephyra/core';
-import express, { type Request, Router } from 'express';
+import { GephyraError, plainText } from '@gephyra/core';
+import { Router } from 'express';
 import { type BlobStore, tooLarge } from '../blobs.ts';
 import type { Jobs } from '../jobs/jobs.ts';
 import type { Projects } from '../projects.ts';
+import { idOf, knownId } from './ids.ts';
+import { jsonBody } from './json-body.ts';
+import { sendBlob } from './send.ts';
 
 interface Needs {
   readonly projects: Projects;
@@ -15,8 +18,8 @@ interface Needs {
 /** Everything under /api/projects. */
 export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Router {
   const router = Router();
-  const json = express.json({ limit: '8mb' });
-  const idOf = (request: Request): string => String(request.params.id);
+  const json = jsonBody('4mb');
+  router.param('id', knownId);
 
   router.get('/', async (_request, response) => {
     response.json(await projects.list());
@@ -25,7 +28,8 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
   router.post('/', async (request, response) => {
     const fileName = plainName(String(request.query.file ?? ''));
     if (Number(request.headers['content-length'] ?? 0) > uploadLimit) throw tooLarge(uploadLimit);
-    const { hash } = await blobs.put(request, uploadLimit);
+    // the request stays open when the file is refused: what is still coming is read and dropped, so that the answer arrives
+    const { hash } = await blobs.put(request.iterator({ destroyOnReturn: false }), uploadLimit);
     const allowTruncated = request.query.truncated === 'take';
     response.status(202).json(await jobs.startImport({ kind: 'import', hash, fileName, allowTruncated }));
   });
@@ -41,11 +45,13 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
 
   router.delete('/:id', async (request, response) => {
     await projects.remove(idOf(request));
+    jobs.dropSummary(idOf(request));
     response.status(204).end();
   });
 
   router.post('/:id/restore', async (request, response) => {
     await projects.restore(idOf(request));
+    jobs.summarize(idOf(request));
     response.json(await projects.get(idOf(request)));
   });
 
@@ -84,37 +90,15 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
     response.status(202).json(await jobs.startArchive(idOf(request)));
   });
 
-  router.get('/:id/source', async (request, response) => {
-    const { source } = await projects.row(idOf(request));
-    const { stream, bytes } = await blobs.stream(source.hash);
-    response.set({
-      'Content-Type': 'application/octet-stream',
-      'Content-Length': String(bytes),
-      'Cache-Control': 'private, max-age=31536000, immutable',
-      ETag: `"${source.hash}"`,
-    });
-    stream.pipe(response);
-  });
-
   router.get('/:id/thumbnail', async (request, response) => {
     const { thumbnail } = await projects.row(idOf(request));
     if (!thumbnail) throw new GephyraError('route.unknown', 'This project has no picture yet.');
-    const { stream } = await blobs.stream(thumbnail);
     response.set({ 'Content-Type': 'image/png', 'Cache-Control': 'private, max-age=31536000, immutable' });
-    stream.pipe(response);
+    await sendBlob(blobs, thumbnail, response);
   });
 
   return router;
 }
 
-/** The last part of whatever path a browser sent, without control characters; only ever shown, never opened. */
-function plainName(text: string): string {
-  const last = text.split(/[\\/]/).at(-1) ?? '';
-  return (
-    [...last]
-      .filter((c) => c >= ' ' && c !== '\u007f')
-      .join('')
-      .trim()
-      .slice(0, 160) || 'model.stl'
-  );
-}
+/** The last part of whatever path a browser sent, as a name that can be kept; only ever shown, never opened. */
+const plainName = (text: string): string => plainText(text.split(/[\\/]/).at(-1) ?? '', 160) || 'model.stl';

@@ -1,11 +1,12 @@
 import { saveWorkshop, workshop } from '@gephyra/contract';
-import express, { Router } from 'express';
+import { Router } from 'express';
 import type { WorkshopStore } from '../workshop.ts';
+import { jsonBody } from './json-body.ts';
 
 /** Everything under /api/workshop. */
 export function workshopRoutes(store: WorkshopStore): Router {
   const router = Router();
-  const json = express.json({ limit: '2mb' });
+  const json = jsonBody('2mb');
 
   router.get('/', async (_request, response) => {
     response.json(await store.get());

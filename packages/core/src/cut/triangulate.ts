@@ -1,4 +1,5 @@
 import earcut from 'earcut';
+import { flipFlat } from './flip.ts';
 import { type Loop2, loopArea } from './polygon.ts';
 import { sweepTriangulate } from './sweep.ts';
 
@@ -40,12 +41,17 @@ function triangulated(
 ): Uint32Array {
   const total = flat.length / 2;
   if (area > 0) {
-    const swept = sweepTriangulate(loops);
-    if (swept && accepted(swept, flat, starts, total, area)) return swept;
-    const ears = counterClockwise(flat, earcut(flat, starts.slice(1)));
-    if (accepted(ears, flat, starts, total, area)) return ears;
-    const others = fallback(loops);
-    if (accepted(others, flat, starts, total, area)) return others;
+    const ways = [
+      () => sweepTriangulate(loops),
+      () => counterClockwise(flat, earcut(flat, starts.slice(1))),
+      () => fallback(loops),
+    ];
+    for (const way of ways) {
+      const found = way();
+      if (!found || !accepted(found, flat, starts, total, area)) continue;
+      flipFlat(found, flat);
+      return found;
+    }
   }
   return fans(starts, total);
 }

@@ -1,4 +1,4 @@
-export { isPlainText, plainText } from './plain-text.ts';
+export { cleanText, isPlainText, plainText } from './plain-text.ts';
 export { type Printable, toPrintable } from './printable.ts';
 export {
   FORMATS,

@@ -86,14 +86,16 @@ export function readObj(
         const i = parseNumber(lines.bytes, from, end);
         if (!Number.isInteger(i) || i === 0) fail('obj.index', 'a face names its vertices by whole numbers from 1 on.');
         const v = i > 0 ? i - 1 : vertices + i;
-        if (v < 0 || v >= vertices) fail('obj.index', `a face names vertex ${i}, but only ${vertices} stand before it.`);
+        if (v < 0 || v >= vertices)
+          fail('obj.index', `a face names vertex ${i}, but only ${vertices} stand before it.`);
         corner.push(v);
       }
       if (corner.length < 3) {
         if (corner.length > 0) continue;
         fail('obj.index', 'a face has no vertices.');
       }
-      if (!budget.takes(corner.length)) fail('obj.corners', 'its polygons have more corners than can be made triangles of.');
+      if (!budget.takes(corner.length))
+        fail('obj.corners', 'its polygons have more corners than can be made triangles of.');
       part ??= openPart();
       const before = part.triangles.length;
       triangulateFace(corner, (v, a) => positions.at(v * 3 + a), part.triangles);

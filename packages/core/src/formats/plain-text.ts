@@ -1,24 +1,39 @@
 /**
  * A text from a file as a name for people: control characters and halves of surrogate pairs left out, white space made
- * single, cut after `most` characters (whole ones).
+ * single, and no longer than `most` (UTF-16 units, as JavaScript counts), cut between characters.
  */
 export function plainText(text: string, most = 120): string {
-  const kept: string[] = [];
-  // by characters, so that none is cut in two; what is far longer is not gone through
-  for (const c of text.slice(0, most * 8)) {
-    const code = c.codePointAt(0)!;
-    if (code < 32 || code === 127) kept.push(' ');
-    else if (code < 0xd800 || code > 0xdfff) kept.push(c);
+  // what is far longer than it may be is not gone through
+  const words = cleanText(text.slice(0, most * 8))
+    .replace(/\s+/g, ' ')
+    .trim();
+  let out = '';
+  for (const c of words) {
+    if (out.length + c.length > most) break;
+    out += c;
   }
-  return [...kept.join('').replace(/\s+/g, ' ').trim()].slice(0, most).join('').trim();
+  return out.trim();
+}
+
+/** The text without what cannot be kept: control characters become blanks, halves of surrogate pairs go. */
+export function cleanText(text: string): string {
+  if (isPlainText(text)) return text;
+  let out = '';
+  for (const c of text) {
+    if (isPlain(c)) out += c;
+    else if (c < ' ' || c === '\u007f') out += ' ';
+  }
+  return out;
 }
 
 /** Whether a text can be kept and shown as it is: no control character but tab and line ends, no half of a surrogate pair. */
 export function isPlainText(text: string): boolean {
-  for (const c of text) {
-    const code = c.codePointAt(0)!;
-    if ((code < 32 && code !== 9 && code !== 10 && code !== 13) || code === 127) return false;
-    if (code >= 0xd800 && code <= 0xdfff) return false;
-  }
+  for (const c of text) if (!isPlain(c)) return false;
   return true;
+}
+
+function isPlain(character: string): boolean {
+  const code = character.codePointAt(0)!;
+  if (code < 32) return code === 9 || code === 10 || code === 13;
+  return code !== 127 && (code < 0xd800 || code > 0xdfff);
 }

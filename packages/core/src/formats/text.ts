@@ -155,7 +155,6 @@ export class Growing<T extends Float64Array | Float32Array | Uint32Array | Uint8
 }
 
 // they begin with nothing, as a file may open a great many
-export const growingFloats = (): Growing<Float64Array> =>
-  new Growing(new Float64Array(0), (n) => new Float64Array(n));
+export const growingFloats = (): Growing<Float64Array> => new Growing(new Float64Array(0), (n) => new Float64Array(n));
 export const growingInts = (): Growing<Uint32Array> => new Growing(new Uint32Array(0), (n) => new Uint32Array(n));
 export const growingBytes = (): Growing<Uint8Array> => new Growing(new Uint8Array(0), (n) => new Uint8Array(n));

@@ -178,7 +178,10 @@ export function unzipStream(
 
 function unpack(bytes: Uint8Array, entry: Entry, name: string, take: (data: Uint8Array) => void): void {
   if (entry.encrypted) {
-    throw new GephyraError('zip.encrypted', `${name} is encrypted. Unpack it with its password, and bring in what was in it.`);
+    throw new GephyraError(
+      'zip.encrypted',
+      `${name} is encrypted. Unpack it with its password, and bring in what was in it.`,
+    );
   }
   if (entry.method !== 0 && entry.method !== 8) {
     throw new GephyraError(

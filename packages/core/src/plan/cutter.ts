@@ -39,6 +39,9 @@ export type CutterSeam =
 export const isCutter = (seam: Seam): seam is CutterSeam =>
   seam.kind === 'ring' || seam.kind === 'profile' || (seam.kind === 'flat' && seam.bound !== undefined);
 
+/** A box thinner than this bounds nothing, in the source's units. */
+const LEAST_BOUND = 1e-4;
+
 /** Chords of round seams keep within this of the circle, mm. */
 const CHORD = 0.02;
 
@@ -352,6 +355,8 @@ function swept(
 /** The part of a box above the seam's plane: facet 0 lies in the plane, the others on the box. */
 function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, fallback: Triangulator): Cutter {
   const { low, high } = cornersOf(seam.bound!);
+  // a box without room cuts nothing
+  if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
   const positions: number[] = [];
   for (let i = 0; i < 8; i++)
     positions.push(...mapPoint(map, [0, 1, 2].map((a) => (i & (1 << a) ? high[a] : low[a])) as unknown as Vec3));

@@ -58,7 +58,7 @@ export interface Piece {
   /** mm³ */
   readonly volume: number;
   readonly triangles: number;
-  /** whether the body it is cut from is closed, and with it the piece */
+  /** whether it is a closed solid: its body is, and the seams' faces close it */
   readonly closed: boolean;
   readonly fit: FitResult;
   /** joints built into it */
@@ -176,7 +176,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
         size,
         volume: cache.skinVolume(solid) + caps.reduce((sum, c) => sum + cache.capVolume(solid, c), 0),
         triangles: (solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0)) / 3,
-        closed,
+        closed: closed && cache.faultyEdges(solid, caps) === 0,
         fit: fitTo(plan.printer, size),
         joints,
       };
@@ -186,6 +186,9 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
     ...faceFindings(plan, faces, pieces, map, new Set(placed.flatMap((j) => (j.built && j.face ? [j.face] : [])))),
   );
   for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
+  for (const p of pieces) {
+    if (!p.closed && around.get(p.body)!.closed) findings.push(openPiece(p, cache.faultyEdges(p.solid, p.caps)));
+  }
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   const loose = looseParts(plan.joints, placed, faces);
   return {
@@ -379,6 +382,19 @@ function bareFaces(
 }
 
 const rounded = (x: number): number => Number(x.toFixed(3));
+
+function openPiece(piece: Piece, edges: number): Finding {
+  return {
+    code: 'piece.open',
+    severity: 'stop',
+    where: { piece: piece.key },
+    message:
+      `${piece.code} did not come out closed: its faces do not meet at ${edges} ${edges === 1 ? 'edge' : 'edges'}, ` +
+      'so it cannot be printed as a solid. Moving or turning one of its seams a little will help.',
+    value: edges,
+    limit: 0,
+  };
+}
 
 function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
   const { over } = piece.fit;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
 import { FITS, JOINT_KINDS } from '../joints/index.ts';
-import { between, direction, finite, id, name, stepSchema, vec3 } from '../recipe/index.ts';
+import { between, direction, finite, id, name, stepSchema, text, vec3 } from '../recipe/index.ts';
 import { jointSchema } from './joint-schema.ts';
 
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
@@ -38,7 +38,7 @@ export const printerSchema = z.strictObject({
 });
 
 /** The key of a piece, as evaluation gives it. */
-const pieceKey = z.string().min(1).max(2000);
+const pieceKey = text.min(1).max(2000);
 
 const uv = z.tuple([finite, finite]);
 
@@ -92,7 +92,7 @@ export const seamSchema = z.discriminatedUnion('kind', [
 ]);
 
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
-export const anchorSchema = z.strictObject({ key: z.string().max(2000), at: vec3 });
+export const anchorSchema = z.strictObject({ key: pieceKey, at: vec3 });
 
 /** A place that seams should keep out of, in source coordinates. */
 export const zoneSchema = z.discriminatedUnion('kind', [

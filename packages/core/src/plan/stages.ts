@@ -25,6 +25,7 @@ import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './cache.ts';
 import type { Contacts } from './contacts.ts';
 import type { Stage } from './cutting.ts';
+import { faultyEdges } from './sealed.ts';
 
 /** A body at the plan's size. */
 export interface SizedBody {
@@ -75,6 +76,7 @@ export class EvalCache {
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();
+  private readonly seals = new WeakMap<Solid, { caps: readonly BuiltCap[]; faulty: number }>();
   private readonly ids = new WeakMap<object, number>();
   private lastId = 0;
 
@@ -152,6 +154,15 @@ export class EvalCache {
       positions.set(cap.extra, cap.ids.length * 3);
       return volumeFrom(positions, cap.triangles, pivotOf(solid));
     });
+  }
+
+  /** Edges at which a solid with its caps is not closed. */
+  faultyEdges(solid: Solid, caps: readonly BuiltCap[]): number {
+    const known = this.seals.get(solid);
+    if (known && known.caps.length === caps.length && known.caps.every((c, i) => c === caps[i])) return known.faulty;
+    const faulty = faultyEdges(solid, caps);
+    this.seals.set(solid, { caps, faulty });
+    return faulty;
   }
 
   private volume(thing: object, make: () => number): number {

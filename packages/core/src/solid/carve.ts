@@ -1,7 +1,8 @@
 import { GephyraError } from '../errors.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
+import { topology, volume } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { fromKernel, toTagged } from './tagged.ts';
+import { fromKernel, refusal, toTagged } from './tagged.ts';
 
 /** What of a solid lies inside a cutter, and what outside, each closed; empty meshes where there is nothing. */
 export interface Carved {
@@ -9,11 +10,18 @@ export interface Carved {
   readonly outside: IndexedMesh;
 }
 
+/** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
+const LOST = 1e-5;
+const SPECK = 1e-3;
+
+const closed = (mesh: IndexedMesh): boolean => mesh.tags.length === 0 || topology(mesh).watertight;
+
 /**
  * Parts a closed mesh by another with the kernel. Triangles keep their tags; those of the cutter get theirs plus `offset`.
  * Float32 in and out.
  *
- * Throws GephyraError `solid.refused` when the kernel takes one of the two for no solid.
+ * Throws GephyraError `solid.refused` when the kernel takes one of the two for no solid, or when what comes out is not as much
+ * as what went in.
  */
 export function carve(kernel: Kernel, mesh: IndexedMesh, cutter: IndexedMesh, offset: number): Carved {
   const body = toTagged(kernel, mesh);
@@ -22,13 +30,21 @@ export function carve(kernel: Kernel, mesh: IndexedMesh, cutter: IndexedMesh, of
   try {
     for (const { solid } of [body, knife]) {
       const status = String(solid.status());
-      if (status !== 'NoError') throw new GephyraError('solid.refused', `The solid kernel refuses it: ${status}.`);
+      if (status !== 'NoError') throw refusal(status);
     }
     const inside = body.solid.intersect(knife.solid);
     const outside = body.solid.subtract(knife.solid);
     const out = { inside: fromKernel(inside, tags), outside: fromKernel(outside, tags) };
     inside.delete();
     outside.delete();
+    const before = volume(mesh);
+    const after = volume(out.inside) + volume(out.outside);
+    if (Math.abs(after - before) > LOST * before + SPECK || !closed(out.inside) || !closed(out.outside)) {
+      throw new GephyraError(
+        'solid.refused',
+        `The solid kernel cannot cut cleanly here: of ${(before / 1000).toPrecision(6)} cm³ it leaves ${(after / 1000).toPrecision(6)}. Move or turn the seam a little.`,
+      );
+    }
     return out;
   } finally {
     body.solid.delete();

@@ -1,7 +1,6 @@
-import { GephyraError } from '../errors.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { fromKernel, type Tagged, toTagged } from './tagged.ts';
+import { fromKernel, refusal, type Tagged, toTagged } from './tagged.ts';
 
 /** Everything that lies in any of the solids. Throws GephyraError `solid.refused` when the kernel does not take one. */
 export function unionOf(kernel: Kernel, meshes: readonly IndexedMesh[]): IndexedMesh {
@@ -24,9 +23,7 @@ function combined(
       const t = toTagged(kernel, m);
       tagged.push(t);
       const status = String(t.solid.status());
-      if (status !== 'NoError') {
-        throw new GephyraError('solid.refused', `The solid kernel does not take a body (${status}). Mend it first.`);
-      }
+      if (status !== 'NoError') throw refusal(status);
     }
     const out = combine(tagged.map((t) => t.solid));
     const mesh = fromKernel(out, new Map(tagged.flatMap((t) => [...t.tags])));

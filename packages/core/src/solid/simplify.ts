@@ -7,25 +7,24 @@ export const loadSimplifier = (): Promise<void> => MeshoptSimplifier.ready;
 /**
  * Takes triangles out of a mesh by collapsing edges with the least quadric error (Garland and Heckbert, "Surface
  * simplification using quadric error metrics", 1997), until `triangles` are left or the next collapse would move the
- * surface by more than about `error` mm. Open rims stay where they are. Vertices are kept or dropped, never moved.
+ * surface by more than about `error` mm. Open rims stay where they are. Vertices are kept or dropped, never moved. A mesh with
+ * no more triangles than asked for comes back as it is.
  */
 export function simplified(mesh: IndexedMesh, triangles: number, error: number): IndexedMesh {
   const { positions: p, triangles: t } = mesh;
+  const wanted = Math.max(4, Math.floor(triangles)) * 3;
+  if (t.length <= wanted) return mesh;
   // around the middle, so that float32 holds the digits
   const n = p.length / 3;
   const middle = [0, 0, 0];
   for (let k = 0; k < p.length; k++) middle[k % 3] += p[k] / n;
   const near = new Float32Array(p.length);
   for (let k = 0; k < p.length; k++) near[k] = p[k] - middle[k % 3];
-  const [kept] = MeshoptSimplifier.simplify(t, near, 3, Math.max(4, Math.floor(triangles)) * 3, Math.max(error, 1e-9), [
-    'LockBorder',
-    'ErrorAbsolute',
-  ]);
+  const [kept] = MeshoptSimplifier.simplify(t, near, 3, wanted, Math.max(error, 1e-9), ['LockBorder', 'ErrorAbsolute']);
   const tags = new Uint32Array(kept.length / 3);
   if (mesh.tags.some((x) => x !== mesh.tags[0])) nearTags(mesh, kept, tags);
   else tags.fill(mesh.tags[0] ?? 0);
-  const out = { positions: p, triangles: kept, tags };
-  return subset(out, [...tags.keys()]);
+  return dropBackToBack(subset({ positions: p, triangles: kept, tags }, [...tags.keys()]));
 }
 
 /**
@@ -34,7 +33,7 @@ export function simplified(mesh: IndexedMesh, triangles: number, error: number):
  */
 export function lightened(mesh: IndexedMesh, error: number): IndexedMesh {
   for (let e = error; e > error / 10; e /= 2) {
-    const light = dropBackToBack(simplified(mesh, 4, e));
+    const light = simplified(mesh, 4, e);
     if (topology(light).watertight) return light;
   }
   return mesh;

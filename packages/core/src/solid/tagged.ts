@@ -1,8 +1,15 @@
+import { GephyraError } from '../errors.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
-import { weldExact } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 
 type Solid = InstanceType<Kernel['Manifold']>;
+
+/** What is said of a mesh that the kernel takes for no solid. */
+export const refusal = (status: string): GephyraError =>
+  new GephyraError(
+    'solid.refused',
+    `Rounded as the solid kernel needs it, a body is no solid (${status}). Mend it, or move the seam a little.`,
+  );
 
 /** A solid of the kernel that remembers which tag each part of its surface had. */
 export interface Tagged {
@@ -23,18 +30,16 @@ export function kernelStatus(kernel: Kernel, mesh: IndexedMesh): string {
   }
 }
 
-/** Gives a closed mesh to the kernel (float32), triangles sorted by tag into runs. The caller deletes the solid. */
+/**
+ * Gives a closed mesh to the kernel (float32), triangles sorted by tag into runs. The caller deletes the solid. What hangs
+ * together is told by the vertices' numbers alone: places where a solid touches itself stay apart.
+ * Throws GephyraError `solid.refused` when the kernel takes it for no solid.
+ */
 export function toTagged(kernel: Kernel, mesh: IndexedMesh): Tagged {
   const { positions: p, triangles: t, tags } = mesh;
-  const weld = weldExact(Float32Array.from(p));
   const present = [...new Set(tags)].sort((a, b) => a - b);
   const byTag = new Map(present.map((tag) => [tag, [] as number[]]));
-  for (let i = 0; i < tags.length; i++) {
-    const a = weld.corners[t[i * 3]];
-    const b = weld.corners[t[i * 3 + 1]];
-    const c = weld.corners[t[i * 3 + 2]];
-    if (a !== b && b !== c && c !== a) byTag.get(tags[i])!.push(a, b, c);
-  }
+  for (let i = 0; i < tags.length; i++) byTag.get(tags[i])!.push(t[i * 3], t[i * 3 + 1], t[i * 3 + 2]);
   const first = kernel.Manifold.reserveIDs(present.length);
   const runs = [0];
   const vertices: number[][] = [];
@@ -46,15 +51,20 @@ export function toTagged(kernel: Kernel, mesh: IndexedMesh): Tagged {
   vertices.forEach((list, k) => {
     triVerts.set(list, runs[k]);
   });
-  const solid = new kernel.Manifold(
-    new kernel.Mesh({
-      numProp: 3,
-      vertProperties: Float32Array.from(weld.positions),
-      triVerts,
-      runIndex: Uint32Array.from(runs),
-      runOriginalID: Uint32Array.from(present, (_, k) => first + k),
-    }),
-  );
+  let solid: Solid;
+  try {
+    solid = new kernel.Manifold(
+      new kernel.Mesh({
+        numProp: 3,
+        vertProperties: Float32Array.from(p),
+        triVerts,
+        runIndex: Uint32Array.from(runs),
+        runOriginalID: Uint32Array.from(present, (_, k) => first + k),
+      }),
+    );
+  } catch {
+    throw refusal('NotManifold');
+  }
   return { solid, tags: new Map(present.map((tag, k) => [first + k, tag])) };
 }
 
