@@ -100,6 +100,7 @@ describe('revisions', () => {
 
 describe('uploads', () => {
   it('that hold no model fail with a clear message and leave nothing behind', async () => {
+    await client.idle();
     const before = (await stored()).length;
     const cases: [Uint8Array, string][] = [
       [new Uint8Array(0), 'model.empty'],
@@ -122,6 +123,7 @@ describe('uploads', () => {
   });
 
   it('too large ones are refused before they are read, and while, when their size is not said', async () => {
+    await client.idle();
     const before = (await stored()).length;
     const announced = request(client.base + routes.upload('big.stl', false), {
       method: 'POST',
@@ -141,6 +143,7 @@ describe('uploads', () => {
   });
 
   it('one that breaks off half way leaves nothing', async () => {
+    await client.idle();
     const before = await stored();
     const half = request(client.base + routes.upload('half.stl', false), {
       method: 'POST',

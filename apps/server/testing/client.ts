@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
-import type { Job, Problem, Project } from '@gephyra/contract';
+import type { Job, JobEntry, Problem, Project } from '@gephyra/contract';
 import { routes } from '@gephyra/contract';
+import { expect } from 'vitest';
 
 export const tempFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'gephyra-'));
 
@@ -38,6 +39,11 @@ export class Client {
   async upload(bytes: Uint8Array, name = 'bell.stl', allowTruncated = false): Promise<Job> {
     const { body } = await this.call<Job>(routes.upload(name, allowTruncated), 'POST', bytes);
     return this.ended(body.id);
+  }
+
+  /** Waits until nothing runs or waits. */
+  async idle(): Promise<void> {
+    await expect.poll(async () => (await this.call<JobEntry[]>(routes.jobs)).body, { timeout: 30_000 }).toEqual([]);
   }
 
   /** Uploads a model and returns its project. */

@@ -1,5 +1,5 @@
-import { constants } from 'node:fs';
-import { access, cp, mkdir, readdir, rename, rm } from 'node:fs/promises';
+import { constants, cpSync } from 'node:fs';
+import { access, mkdir, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Backups that are kept. */
@@ -20,7 +20,8 @@ export async function backUp(folder: string, now = new Date()): Promise<void> {
   await mkdir(backups, { recursive: true });
   const part = join(backups, 'unfinished');
   await rm(part, { recursive: true, force: true });
-  await cp(database, part, { recursive: true, mode: constants.COPYFILE_FICLONE });
+  // several times quicker than one file after another, and nobody is served yet
+  cpSync(database, part, { recursive: true, mode: constants.COPYFILE_FICLONE });
   const name = now.toISOString().replace(/[:.]/g, '-');
   await rename(part, join(backups, name));
   const all = (await readdir(backups)).filter((n) => /^\d{4}-/.test(n)).sort();

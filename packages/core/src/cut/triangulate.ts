@@ -98,6 +98,8 @@ function twiceArea(f: Float64Array, a: number, b: number, c: number): number {
   return (f[b * 2] - f[a * 2]) * (f[c * 2 + 1] - f[a * 2 + 1]) - (f[c * 2] - f[a * 2]) * (f[b * 2 + 1] - f[a * 2 + 1]);
 }
 
+const samePoint = (f: Float64Array, a: number, b: number): boolean => f[a] === f[b] && f[a + 1] === f[b + 1];
+
 function accepted(t: Uint32Array, flat: Float64Array, starts: readonly number[], total: number, area: number): boolean {
   if (t.length !== (total - 2 + 2 * (starts.length - 1)) * 3) return false;
   const next = new Uint32Array(total);
@@ -110,6 +112,9 @@ function accepted(t: Uint32Array, flat: Float64Array, starts: readonly number[],
   let sum = 0;
   let positive = 0;
   for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [t[i] * 2, t[i + 1] * 2, t[i + 2] * 2];
+    // where an outline touches itself, two of its points are one
+    if (samePoint(flat, a, b) || samePoint(flat, b, c) || samePoint(flat, c, a)) return false;
     const twice = twiceArea(flat, t[i], t[i + 1], t[i + 2]);
     sum += twice;
     positive += Math.abs(twice);

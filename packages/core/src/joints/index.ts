@@ -19,6 +19,7 @@ export { type BuiltLap, buildLap } from './lap-build.ts';
 export { magnetForm } from './magnet.ts';
 export { MATERIALS, type Material, materialOf } from './materials.ts';
 export { movedLoop } from './outline.ts';
+export { partDiagonals } from './part-diagonals.ts';
 export { pinForm } from './pin.ts';
 export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.ts';
 export { slabsOf } from './slabs.ts';

@@ -81,29 +81,29 @@ function cellOfTags(mesh: IndexedMesh, meaning: (tag: number) => number | Pick<C
   return { positions, triangles: Uint32Array.from(corners), tags: Uint32Array.from(skinTags), caps };
 }
 
-/** The closed outlines of some triangles, by their indices. */
+/**
+ * The closed outlines of some triangles, by their indices, the triangles on their left. Where outlines touch in a vertex, each
+ * goes on along the triangles that it came by: parts that only touch get outlines of their own, and a hole that touches its
+ * rim belongs to the rim's.
+ */
 export function rims(t: Uint32Array, list: readonly number[]): number[][] {
-  const edges = new Set<string>();
-  for (const i of list) for (let c = 0; c < 3; c++) edges.add(`${t[i * 3 + c]} ${t[i * 3 + ((c + 1) % 3)]}`);
-  const next = new Map<number, number[]>();
-  for (const edge of edges) {
-    const [a, b] = edge.split(' ').map(Number);
-    if (edges.has(`${b} ${a}`)) continue;
-    next.set(a, [...(next.get(a) ?? []), b]);
-  }
+  // the half-edge (a corner of the triangle list) of each directed edge
+  const half = new Map<string, number>();
+  const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
+  for (const i of list) for (let h = i * 3; h < i * 3 + 3; h++) half.set(`${t[h]} ${t[next(h)]}`, h);
+  const across = (h: number): number | undefined => half.get(`${t[next(h)]} ${t[h]}`);
+  const open = new Set([...half.values()].filter((h) => across(h) === undefined));
   const loops: number[][] = [];
-  for (const start of next.keys()) {
-    while (next.get(start)!.length > 0) {
-      const loop: number[] = [];
-      let x = start;
-      do {
-        loop.push(x);
-        const onward = next.get(x)?.pop();
-        if (onward === undefined) break;
-        x = onward;
-      } while (x !== start);
-      if (loop.length > 2) loops.push(loop);
-    }
+  for (const start of open) {
+    const loop: number[] = [];
+    let h = start;
+    do {
+      loop.push(t[h]);
+      open.delete(h);
+      h = next(h);
+      for (let turned = across(h); turned !== undefined; turned = across(h)) h = next(turned);
+    } while (h !== start && open.has(h));
+    if (loop.length > 2) loops.push(loop);
   }
   return loops;
 }

@@ -17,6 +17,7 @@ import {
   type IndexedMesh,
   inverse,
   mapPoint,
+  sizeOf,
   turnedOver,
   type Vec3,
 } from '../mesh/index.ts';
@@ -47,10 +48,29 @@ const CHORD = 0.02;
 
 /**
  * The solid of a ring, a profile or a bounded flat seam. `reach` is the box of the model that it must part.
- * Throws GephyraError `seam.tangled` when a drawn line crosses itself.
+ * Throws GephyraError `seam.tangled` when a drawn line crosses itself, `seam.far` when it reaches so far from the model that the
+ * kernel's numbers could not hold both.
  */
 export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Cutter {
-  if (seam.kind === 'flat') return boundedCutter(seam, map, fallback);
+  const cutter = cutterSolid(seam, map, reach, fallback);
+  const size = Math.hypot(...sizeOf(reach));
+  const { positions: p } = cutter.mesh;
+  for (let k = 0; k < p.length; k++) {
+    const off = Math.max(reach.min[k % 3] - p[k], p[k] - reach.max[k % 3]);
+    if (off <= FAR * size) continue;
+    throw new GephyraError(
+      'seam.far',
+      'This seam reaches far beyond the model, so it could not be cut exactly. Bring its points or its radius nearer to the model.',
+    );
+  }
+  return cutter;
+}
+
+/** How many sizes of the model a seam's solid may reach beyond it. */
+const FAR = 40;
+
+function cutterSolid(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Cutter {
+  if (seam.kind === 'flat') return boundedCutter(seam, map, reach, fallback);
   const source = makeFrame(seam.origin, seam.normal, seam.up);
   const back = inverse(map);
   const extent = extentIn(source, reach, back);
@@ -353,8 +373,18 @@ function swept(
 }
 
 /** The part of a box above the seam's plane: facet 0 lies in the plane, the others on the box. */
-function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, fallback: Triangulator): Cutter {
+function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach: Box, fallback: Triangulator): Cutter {
   const { low, high } = cornersOf(seam.bound!);
+  // of a box that reaches far out only what is round the model counts
+  const corners = Array.from({ length: 8 }, (_, i) =>
+    mapPoint(inverse(map), [0, 1, 2].map((a) => (i & (1 << a) ? reach.max[a] : reach.min[a])) as unknown as Vec3),
+  );
+  for (let a = 0; a < 3; a++) {
+    const along = corners.map((c) => c[a]);
+    const room = Math.max(...along) - Math.min(...along);
+    low[a] = Math.max(low[a], Math.min(...along) - room);
+    high[a] = Math.min(high[a], Math.max(...along) + room);
+  }
   // a box without room cuts nothing
   if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
   const positions: number[] = [];

@@ -147,8 +147,11 @@ export function cutBody(sized: SizedBody, seams: readonly PlacedSeam[], context:
 
 const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], refused: '', anchors: [] };
 
+/** A model in more pieces than this is not computed: nobody could put it together. */
+export const MOST_PIECES = 2000;
+
 /** Faults of one seam that must not keep the others from cutting. */
-const REFUSALS: ReadonlySet<string> = new Set(['seam.tangled', 'solid.refused']);
+const REFUSALS: ReadonlySet<string> = new Set(['seam.tangled', 'seam.far', 'solid.refused']);
 
 function nextStage(
   before: Stage,
@@ -162,14 +165,13 @@ function nextStage(
     cells: readonly Cell[],
     frames: ReadonlyMap<string, Frame>,
     more: Partial<Stage>,
-  ): Omit<Stage, 'key'> => ({
-    ...blank,
-    cells: [...others, ...cells],
-    frames,
-    gone,
-    anchors,
-    ...more,
-  });
+  ): Omit<Stage, 'key'> => {
+    if (others.length + cells.length > MOST_PIECES) {
+      const refused = `With this seam the model would fall into more than ${MOST_PIECES} pieces, so it is not cut.`;
+      return { ...blank, cells: before.cells, frames: before.frames, gone, anchors, refused };
+    }
+    return { ...blank, cells: [...others, ...cells], frames, gone, anchors, ...more };
+  };
   if (own.length === 0) return result([], before.frames, {});
   const frames = new Map(before.frames);
   if (seam.kind === 'fan') {

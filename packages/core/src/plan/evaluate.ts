@@ -35,6 +35,7 @@ import { type PartedModel, partModel } from './parting.ts';
 import type { Anchor } from './pieces.ts';
 import { planeInSource, type SeamPlace } from './place.ts';
 import type { Contact, Plan } from './schema.ts';
+import { faultyEdges } from './sealed.ts';
 import { faceFindings } from './seam-findings.ts';
 import { EvalCache, type SizedBody } from './stages.ts';
 import { joiningSteps, type WayIn, waysIn } from './way-in.ts';
@@ -152,12 +153,13 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
     const names = positionNames(sorted, sized.box);
     return sorted.map(({ key, solid: cut, box }, i): Piece => {
       const solid = lapped.get(key) ?? cut;
-      const caps = solid.caps.map((cap, c) => {
-        const built = halves.get(cut.caps[c]);
-        if (!built) return cache.builtCap(cap, '', () => plainCap(cap));
-        const { frame, list } = built;
+      const built = solid.caps.map((cap, c) => {
+        const wanted = halves.get(cut.caps[c]);
+        if (!wanted) return cache.builtCap(cap, '', () => plainCap(cap));
+        const { frame, list } = wanted;
         return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, context.fallback));
       });
+      const { caps, faulty } = cache.sealed(solid, built);
       const joints = placed.filter((j) => j.built && (j.male === key || j.socket === key)).map((j) => j.id);
       const fullBox = caps.reduce(
         (sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum),
@@ -176,7 +178,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
         size,
         volume: cache.skinVolume(solid) + caps.reduce((sum, c) => sum + cache.capVolume(solid, c), 0),
         triangles: (solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0)) / 3,
-        closed: closed && cache.faultyEdges(solid, caps) === 0,
+        closed: closed && faulty === 0,
         fit: fitTo(plan.printer, size),
         joints,
       };
@@ -187,7 +189,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   );
   for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
   for (const p of pieces) {
-    if (!p.closed && around.get(p.body)!.closed) findings.push(openPiece(p, cache.faultyEdges(p.solid, p.caps)));
+    if (!p.closed && around.get(p.body)!.closed) findings.push(openPiece(p, faultyEdges(p.solid, p.caps)));
   }
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   const loose = looseParts(plan.joints, placed, faces);

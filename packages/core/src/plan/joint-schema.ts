@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FITS } from '../joints/index.ts';
-import { between, direction, finite, id } from '../recipe/index.ts';
+import { angle, between, coordinate, direction, id } from '../recipe/index.ts';
 
 const degrees = (d: number): number => (d * Math.PI) / 180;
 
@@ -12,8 +12,8 @@ const common = {
   /** which half-plane of a fan, or which straight stretch of a profile */
   part: z.int().min(0).max(999).optional(),
   /** centre, (u, v) in the seam's plane, source coordinates */
-  at: z.tuple([finite, finite]),
-  turn: finite.default(0),
+  at: z.tuple([coordinate, coordinate]),
+  turn: angle.default(0),
   /** where its axis points instead of square to the face, source coordinates; either way along it */
   lean: direction.optional(),
   /** its own clearance per side; without it that of its fit */

@@ -2,7 +2,7 @@ import { inRegion, insidePoint, type Solid } from '../cut/index.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
 import { isClosed } from '../repair/index.ts';
-import { type CutContext, cutBody, isOfBody, type PlacedSeam, placeSeam, type Stage } from './cutting.ts';
+import { type CutContext, cutBody, isOfBody, MOST_PIECES, type PlacedSeam, placeSeam, type Stage } from './cutting.ts';
 import { type MatingFace, matingFaces } from './faces.ts';
 import type { Finding } from './findings.ts';
 import { type Anchor, isFilm, type KeyedSolid, keySolids } from './pieces.ts';
@@ -73,7 +73,7 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
       anchors: parted.anchors,
       seams: enabled.map((s) => s.id),
       places: new Map(parted.placed.flatMap((s) => [...s.places()])),
-      findings: seamFindings(reports),
+      findings: [...seamFindings(reports), ...parted.tooMany],
     };
   }
 }
@@ -94,20 +94,34 @@ function partOnce(
   const order = enabled.map((s) => s.id);
   const faces: MatingFace[] = [];
   const anchors = new Map<string, Anchor>();
+  const tooMany: Finding[] = [];
   const bodies = sized.map((one): PartedBody => {
     const { id } = one.body;
     const closed = isClosed(one.body);
-    const stages = cutBody(one, closed ? placed : [], full);
-    const last = stages[stages.length - 1];
-    const solids = last.cells
-      .flatMap((cell) => context.cache.solidsOf(cell, last.frames, context.fallback))
-      .filter((s) => !isFilm(s, last.frames));
+    const piecesAfter = ({ cells, frames }: Stage): Solid[] =>
+      cells.flatMap((cell) => context.cache.solidsOf(cell, frames, context.fallback)).filter((s) => !isFilm(s, frames));
+    let stages = cutBody(one, closed ? placed : [], full);
+    let last = stages[stages.length - 1];
+    let solids = piecesAfter(last);
+    if (solids.length > MOST_PIECES) {
+      tooMany.push({
+        code: 'body.pieces',
+        severity: 'stop',
+        where: { body: id },
+        message: `The seams part ${one.body.name} into ${solids.length} pieces; at most ${MOST_PIECES} are computed. It is kept whole: take some seams away.`,
+        value: solids.length,
+        limit: MOST_PIECES,
+      });
+      stages = stages.slice(0, 1);
+      [last] = stages;
+      solids = piecesAfter(last);
+    }
     const { keyed, anchors: kept } = keySolids(id, solids, plan, order, map);
     for (const anchor of [...stages.flatMap((s) => s.anchors), ...kept]) anchors.set(anchor.key, anchor);
     faces.push(...matingFaces(id, keyed, last.frames));
     return { sized: one, keyed, solids: new Map(keyed.map((k) => [k.key, k.solid])), closed, stages };
   });
-  return { placed, bodies, faces, anchors: [...anchors.values()] };
+  return { placed, bodies, faces, anchors: [...anchors.values()], tooMany };
 }
 
 /** Places in regions of limited seams that only slit a piece. A region that parts something elsewhere stays cut. */

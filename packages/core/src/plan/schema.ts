@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
 import { FITS, JOINT_KINDS } from '../joints/index.ts';
-import { between, direction, finite, id, name, stepSchema, text, vec3 } from '../recipe/index.ts';
+import { angle, between, coordinate, direction, id, name, stepSchema, text, vec3 } from '../recipe/index.ts';
 import { jointSchema } from './joint-schema.ts';
 
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
@@ -40,7 +40,7 @@ export const printerSchema = z.strictObject({
 /** The key of a piece, as evaluation gives it. */
 const pieceKey = text.min(1).max(2000);
 
-const uv = z.tuple([finite, finite]);
+const uv = z.tuple([coordinate, coordinate]);
 
 /** What every kind of seam has. Places and directions are in the source model's coordinates. */
 const seamCommon = {
@@ -76,7 +76,7 @@ export const seamSchema = z.discriminatedUnion('kind', [
     /** half-planes round the axis */
     count: z.int().min(2).max(72),
     /** turns all of them, radians */
-    phase: finite.default(0),
+    phase: angle.default(0),
   }),
   z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6) }),
   z.strictObject({
@@ -87,7 +87,7 @@ export const seamSchema = z.discriminatedUnion('kind', [
     /** straight from point to point; an arc through three; a smooth curve through all */
     curve: z.enum(['line', 'arc', 'free']).default('line'),
     /** how far the middle of the sheet stands out sideways along the sweep */
-    bend: finite.default(0),
+    bend: coordinate.default(0),
   }),
 ]);
 

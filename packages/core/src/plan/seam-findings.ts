@@ -138,7 +138,8 @@ function throughZones(plan: Plan, faces: readonly MatingFace[], map: Affine): Fi
 
 function coincident(faces: readonly MatingFace[], nameOf: (id: string) => string): Finding[] {
   const planes = new Map<string, MatingFace>();
-  for (const f of faces) if (!planes.has(f.plane)) planes.set(f.plane, f);
+  // faces on which bodies touch are nobody's to move
+  for (const f of faces) if (!f.contact && !planes.has(f.plane)) planes.set(f.plane, f);
   const list = [...planes.values()];
   const out: Finding[] = [];
   list.forEach((a, i) => {

@@ -10,7 +10,7 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import type { BuiltCap, BuiltLap, LapLine } from '../joints/index.ts';
+import { type BuiltCap, type BuiltLap, type LapLine, partDiagonals } from '../joints/index.ts';
 import {
   type Affine,
   type Blocks,
@@ -76,7 +76,10 @@ export class EvalCache {
   private readonly solids = new WeakMap<Cell, Solid[]>();
   private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();
-  private readonly seals = new WeakMap<Solid, { caps: readonly BuiltCap[]; faulty: number }>();
+  private readonly seals = new WeakMap<
+    Solid,
+    { built: readonly BuiltCap[]; caps: readonly BuiltCap[]; faulty: number }
+  >();
   private readonly ids = new WeakMap<object, number>();
   private lastId = 0;
 
@@ -156,13 +159,14 @@ export class EvalCache {
     });
   }
 
-  /** Edges at which a solid with its caps is not closed. */
-  faultyEdges(solid: Solid, caps: readonly BuiltCap[]): number {
+  /** A solid's caps so that it touches itself nowhere, and the edges at which it is not closed all the same. */
+  sealed(solid: Solid, built: readonly BuiltCap[]): { caps: readonly BuiltCap[]; faulty: number } {
     const known = this.seals.get(solid);
-    if (known && known.caps.length === caps.length && known.caps.every((c, i) => c === caps[i])) return known.faulty;
-    const faulty = faultyEdges(solid, caps);
-    this.seals.set(solid, { caps, faulty });
-    return faulty;
+    if (known && known.built.length === built.length && known.built.every((c, i) => c === built[i])) return known;
+    const caps = partDiagonals(solid, built);
+    const made = { built, caps, faulty: faultyEdges(solid, caps) };
+    this.seals.set(solid, made);
+    return made;
   }
 
   private volume(thing: object, make: () => number): number {

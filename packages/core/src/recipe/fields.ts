@@ -3,12 +3,20 @@ import { isPlainText } from '../formats/index.ts';
 
 // The kinds of value that plan documents are made of, with messages that name what is wrong.
 
-export const finite = z.number({ error: 'must be a number' }).refine(Number.isFinite, 'must be a finite number');
-export const vec3 = z.tuple([finite, finite, finite], { error: 'must be three numbers: [x, y, z]' });
+/** The farthest place from the origin, in the source's units: a kilometre of millimetres. */
+export const FARTHEST = 1e6;
+export const coordinate = z
+  .number({ error: 'must be a number' })
+  .refine((x) => Math.abs(x) <= FARTHEST, 'must lie within 1 000 000 of the origin');
+export const vec3 = z.tuple([coordinate, coordinate, coordinate], { error: 'must be three numbers: [x, y, z]' });
+/** Radians; a few turns at the most. */
+export const angle = z
+  .number({ error: 'must be a number' })
+  .refine((x) => Math.abs(x) <= 100, 'must be from -100 to 100 (radians)');
 export const direction = vec3.refine((d) => Math.hypot(...d) > 1e-9, 'must not be [0, 0, 0]');
 export const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, - or _');
 /** What can be kept and shown: no control characters, no halves of characters. */
 export const text = z.string().refine(isPlainText, 'must be plain text, without control characters');
 export const name = text.max(120);
 export const between = (low: number, high: number) =>
-  finite.refine((x) => x >= low && x <= high, `must be from ${low} to ${high}`);
+  z.number({ error: 'must be a number' }).refine((x) => x >= low && x <= high, `must be from ${low} to ${high}`);

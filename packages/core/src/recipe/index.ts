@@ -1,4 +1,4 @@
-export { between, direction, finite, id, name, text, vec3 } from './fields.ts';
+export { angle, between, coordinate, direction, id, name, text, vec3 } from './fields.ts';
 export { type TakenMeasure, takeMeasure } from './measure.ts';
 export { packModel, unpackModel } from './pack.ts';
 export { fitFactor, poseMap } from './pose.ts';

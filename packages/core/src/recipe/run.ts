@@ -1,9 +1,9 @@
 import { GephyraError } from '../errors.ts';
-import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring } from '../mesh/index.ts';
+import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring, sizeOf } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { bringing, poseMap } from './pose.ts';
 import { isLight, type Step } from './schema.ts';
-import { type Model, mappedBody } from './state.ts';
+import { type Model, mappedBody, modelBox } from './state.ts';
 import { type Counts, countsOf, type Tools, workOf } from './work.ts';
 
 /** How far two surfaces lie apart, mm, sampled. Together they are the two-sided distance. */
@@ -40,8 +40,8 @@ export interface RecipeOptions {
  * Does the steps of a recipe one after another. The model given stays as it is; maps are gathered and done once before
  * each step that needs the surface.
  *
- * Throws what the steps throw; GephyraError `recipe.body` when a step names a body that is gone, `recipe.tools` when a
- * heavy step has no tools.
+ * Throws what the steps throw; GephyraError `recipe.body` when a step names a body that is gone, `recipe.size` when the model
+ * becomes larger than a kilometre or smaller than a thousandth of a millimetre, `recipe.tools` when a heavy step has no tools.
  */
 export function applyRecipe(
   steps: readonly Step[],
@@ -68,7 +68,28 @@ export function applyRecipe(
     state = reshaped(state, work.bodies);
     reports.push({ index, before, after: countsOf(state.bodies), notes: work.notes, deviation: work.deviation });
   });
+  checkSize(state);
   return { ...state, reports };
+}
+
+const LARGEST = 1e6;
+const SMALLEST = 1e-3;
+
+/** Beyond these sizes numbers no longer hold what a print needs, and steps would lose material without a word. */
+function checkSize({ bodies }: Model): void {
+  const { min, max } = modelBox(bodies);
+  const size = Math.max(...sizeOf({ min, max }));
+  const reach = Math.max(...[...min, ...max].map(Math.abs));
+  if (size >= SMALLEST && size <= LARGEST && reach <= 10 * LARGEST) return;
+  const said = (x: number): string => `${Number(x.toPrecision(3))} mm`;
+  throw new GephyraError(
+    'recipe.size',
+    size > LARGEST || !(size >= 0)
+      ? `The model would be ${said(size)} large; at most ${said(LARGEST)}. Change the steps that size it.`
+      : size < SMALLEST
+        ? `The model would be only ${said(size)} large; at least ${said(SMALLEST)}. Change the steps that size it.`
+        : `The model would lie ${said(reach)} from the origin. Change the steps that move it.`,
+  );
 }
 
 function moved(state: Model, pose: Affine, map: RecipeOptions['map']): Model {

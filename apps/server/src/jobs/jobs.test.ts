@@ -1,0 +1,142 @@
+import { rm } from 'node:fs/promises';
+import { type Job, type JobEntry, type Problem, type Project, routes } from '@gephyra/contract';
+import { writeStlBinary } from '@gephyra/core';
+import { eq } from 'drizzle-orm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { box } from '../../../../packages/core/testing/shapes.ts';
+import { Client, tempFolder } from '../../testing/client.ts';
+import { openDatabase } from '../db/open.ts';
+import { jobs } from '../db/schema.ts';
+import { type RunningServer, startServer } from '../server.ts';
+
+const small = (size: number) => writeStlBinary(box([0, 0, 0], [size, 40, 30]), 'small');
+/** Takes minutes. */
+const slow = { steps: [{ kind: 'hollow', thickness: 3, cell: 0.1 }] };
+
+let data = '';
+let server: RunningServer;
+let client: Client;
+const start = async (deadlines: Partial<Record<Job['kind'], number>> = {}): Promise<void> => {
+  server = await startServer({ data, port: 0, jobs: { deadlines, threads: 2 } });
+  client = new Client(`http://127.0.0.1:${server.port}`);
+};
+beforeAll(async () => {
+  data = await tempFolder();
+  await start();
+});
+afterAll(async () => {
+  await server.close();
+  await rm(data, { recursive: true, force: true });
+});
+const begin = async (p: Project, wanted: object = slow): Promise<Job> =>
+  (await client.call<Job>(routes.shapes(p.id), 'POST', wanted)).body;
+const underWay = async (): Promise<JobEntry[]> => (await client.call<JobEntry[]>(routes.jobs)).body;
+const stop = async (job: Job): Promise<void> => {
+  await client.call(routes.job(job.id), 'DELETE');
+  expect((await client.ended(job.id)).state).toBe('cancelled');
+};
+
+describe('what is under way', () => {
+  it('is listed with its project: what runs, and what waits for its turn', async () => {
+    const p = await client.project(small(200), 'Anchor.stl');
+    await client.idle();
+    const first = await begin(p);
+    const second = await begin(p, { steps: [{ kind: 'hollow', thickness: 4, cell: 0.1 }] });
+    await expect.poll(async () => (await underWay()).map((j) => j.state)).toEqual(['running', 'queued']);
+    const [running, waiting] = await underWay();
+    expect(running).toMatchObject({ id: first.id, kind: 'shape', subject: 'Anchor', projectId: p.id });
+    expect(waiting).toMatchObject({ id: second.id, what: 'Waiting for its turn', progress: 0 });
+    await stop(second);
+    await stop(first);
+    expect(await underWay()).toEqual([]);
+  });
+
+  it('of one project does not keep another, nor an import, from beginning', async () => {
+    const [a, b] = [await client.project(small(201)), await client.project(small(202))];
+    await client.idle();
+    const busy = await begin(a);
+    const more = await begin(a, { steps: [{ kind: 'hollow', thickness: 4, cell: 0.1 }] });
+    // done while both still stand
+    expect((await client.upload(small(203))).state).toBe('done');
+    const other = await begin(b, { steps: [{ kind: 'mend' }] });
+    expect((await client.ended(other.id)).state).toBe('done');
+    const states = new Map((await underWay()).map((j) => [j.id, j.state]));
+    expect([states.get(busy.id), states.get(more.id)]).toEqual(['running', 'queued']);
+    await stop(busy);
+    await stop(more);
+  });
+
+  it('for a card gives way: plans that take long to compute hold up nobody', async () => {
+    const heavy = await client.project(small(204), 'Heavy.stl');
+    const seams = Array.from({ length: 200 }, (_, i) => ({
+      id: `s${i}`,
+      kind: 'flat',
+      origin: [102, 20, 15],
+      normal: [Math.sin(i * 7), Math.cos(i * 7), Math.sin(i * 3) / 2],
+    }));
+    expect((await client.save(heavy, 'Many seams', { ...heavy.plan, seams })).status).toBe(200);
+    await expect.poll(async () => (await underWay()).map((j) => j.kind)).toContain('summary');
+    expect((await client.upload(small(205))).state).toBe('done');
+    const other = await client.project(small(206));
+    const first = await begin(other, { steps: [{ kind: 'mend' }] });
+    expect((await client.ended(first.id)).state).toBe('done');
+    // it goes with its project
+    await client.call(routes.project(heavy.id), 'DELETE');
+    await client.idle();
+  });
+});
+
+describe('work that never ends', () => {
+  it('is stopped at its deadline, with what to do, and the next begins', async () => {
+    const p = await client.project(small(207));
+    await server.close();
+    await start({ shape: 5000 });
+    const ended = await client.ended((await begin(p)).id);
+    expect([ended.state, ended.error?.code]).toEqual(['failed', 'job.deadline']);
+    expect(ended.error?.message).toMatch(/5 seconds.*Simplify/);
+    const quick = await begin(p, { steps: [{ kind: 'mend' }] });
+    expect((await client.ended(quick.id)).state).toBe('done');
+  });
+
+  it('is begun again once after the server has died of it, and not a third time', async () => {
+    const p = await client.project(small(208));
+    await server.close();
+    const database = await openDatabase(data);
+    const [done] = await database.db.select().from(jobs).where(eq(jobs.projectId, p.id));
+    const died = (id: string, attempts: number) => ({
+      id,
+      kind: 'shape' as const,
+      key: id,
+      state: 'running' as const,
+      attempts,
+      projectId: p.id,
+      input: { ...done.input, kind: 'shape' as const, steps: [{ kind: 'mend' as const }], locked: [] },
+    });
+    await database.db.insert(jobs).values([died('once', 1), died('twice', 2)]);
+    await database.close();
+    await start();
+    expect((await client.ended('once')).state).toBe('done');
+    const given = await client.ended('twice');
+    expect([given.state, given.error?.code]).toEqual(['failed', 'job.died']);
+    expect(given.error?.message).toMatch(/2 times/);
+  });
+
+  it('is no failed attempt when the server is stopped in good order', async () => {
+    const p = await client.project(small(209));
+    const job = await begin(p);
+    await expect.poll(async () => (await client.call<Job>(routes.job(job.id))).body.state).toBe('running');
+    await server.close();
+    const database = await openDatabase(data);
+    const [row] = await database.db.select().from(jobs).where(eq(jobs.id, job.id));
+    expect([row.state, row.attempts]).toEqual(['queued', 0]);
+    await database.close();
+    await start();
+    await expect.poll(async () => (await underWay()).map((j) => j.id)).toEqual([job.id]);
+    await stop(job);
+  });
+
+  it('cannot be asked for by a name that is none', async () => {
+    expect((await client.call<Problem>(routes.job('summary-nobody'), 'DELETE')).status).toBe(204);
+    expect((await client.call<Problem>(routes.job('nobody'), 'DELETE')).body.code).toBe('job.unknown');
+  });
+});
