@@ -18,20 +18,20 @@ const coneDepth = ({ diameter, slope, tip }: ConeSizes): number =>
 /**
  * A cone with a small flat tip, and its socket: it needs little depth, so it suits thin shells.
  *
- *       _
- *      / \        45°
- *   __/   \__
+ *       _            __     __
+ *      / \        45°  \   /
+ *   __/   \__           | |      the depth gap
  */
 export function coneForm(cone: ConeSizes, wish: FormWish): JointForm {
   const taper = 1 / Math.tan(cone.slope);
   const walls = wallsOf(circle(cone.diameter, wish.turn), taper, wish);
   const depth = Math.min(coneDepth(cone), walls.highest);
-  // the socket follows the same walls farther down, as far as they leave a floor
-  const socketDepth = Math.min(depth + wish.depthGap, Math.max(depth, walls.deepest(wish.gap)));
+  // below the tip the socket goes on straight: narrowing farther it would end before the depth gap is there
+  const socketDepth = depth + wish.depthGap;
   const root = walls.ring(0);
   return {
     own: [{ kind: 'male', rings: [root, walls.ring(depth)] }],
-    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth) }],
+    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth, depth) }],
     depths: [0, socketDepth],
     freedom: Math.PI / 2 - cone.slope,
     turns: true,

@@ -118,12 +118,19 @@ export class Walls {
     return Math.max(0, (half - LEAST_FLOOR) / this.taper);
   }
 
-  /** The rings of a socket: its mouth, wider by `mouth`, and its walls down to the floor. */
-  socket(depth: number, clearance: number, mouth: number): Ring[] {
+  /**
+   * The rings of a socket: its mouth, wider by `mouth`, and its walls down to `follow`; from there it goes on straight to its
+   * floor at `depth`, so that it is as deep as it is meant to be also where tapering walls would meet before.
+   */
+  socket(depth: number, clearance: number, mouth: number, follow = depth): Ring[] {
     const rings = [this.ring(0, clearance, mouth)];
     const chamfer = Math.min(mouth, depth / 2);
     if (mouth > 0) rings.push(this.ring(chamfer, clearance));
-    rings.push(this.ring(depth, clearance));
+    const last = this.ring(Math.min(depth, follow), clearance);
+    rings.push(last);
+    const [s, t] = this.lean;
+    const on = depth - last.height;
+    if (on > 1e-9) rings.push({ loop: movedLoop(last.loop, s * on, t * on), height: depth });
     return rings;
   }
 }

@@ -34,10 +34,11 @@ export function keyForm(key: KeySizes, wish: FormWish): JointForm {
   const male: Ring[] = [walls.ring(0)];
   if (chamfer > 0) male.push(walls.ring(depth - chamfer), walls.ring(depth, 0, -chamfer));
   else male.push(walls.ring(depth));
-  const socketDepth = Math.min(key.socketDepth ?? depth + wish.depthGap, Math.max(depth, walls.deepest(wish.gap)));
+  const socketDepth = key.socketDepth ?? depth + wish.depthGap;
+  const follow = Math.max(depth, walls.deepest(wish.gap));
   return {
     own: [{ kind: 'male', rings: male }],
-    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth) }],
+    other: [{ kind: 'socket', rings: walls.socket(socketDepth, wish.gap, wish.mouth, follow) }],
     depths: [0, socketDepth],
     freedom: key.taper,
     turns: false,

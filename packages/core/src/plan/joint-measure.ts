@@ -26,7 +26,7 @@ import { type FormedJoint, formJoint } from './joint-form.ts';
 import type { Joint, JointOf } from './joint-schema.ts';
 import { findLap, stepPlates } from './laps.ts';
 import { ampleWall } from './limits.ts';
-import { nearestOccupant, type Occupant, type Occupied } from './occupants.ts';
+import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
 import { planeOfJoint, type SeamPlace } from './place.ts';
 import type { Plan } from './schema.ts';
 import type { EvalCache, SizedBody } from './stages.ts';
@@ -131,19 +131,22 @@ function measure(
     // the skin on which bodies touch is no wall
     const frame = face.contact ? atOffset(plane, plane.offset + inward * SKIN) : plane;
     const prisms: Prism[] = [];
+    const hollow: Prism[] = [];
     for (const stack of stacks[side]) {
       if (stack.kind === 'male') {
         const footing = rootPrism(stack, frame, inward);
         prisms.push(footing);
         root = Math.min(root, materialUnder(footing, print, ample, env, piece, face, context.cache));
+        root = Math.min(root, rootToSockets(footing, piece, occupancy, Math.min(root, ample)));
         continue;
       }
       for (const slab of slabsOf(stack, frame, inward)) {
         prisms.push(slab);
+        hollow.push(slab);
         walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, ample, context.cache));
       }
     }
-    occupants.push({ joint: joint.id, piece, face: face.id, prisms });
+    occupants.push({ joint: joint.id, piece, face: face.id, prisms, hollow });
   }
   const near = nearestOccupant(occupants, occupancy);
   return {
@@ -189,9 +192,9 @@ function measureLap(
     const rebate = stepPlates(line, 'rebate', face.frame, direction, formed.form.depths[1]);
     for (const plate of rebate)
       walls[1] = Math.min(walls[1], socketWall(plate, env, other, face, print, ample, context.cache));
-    occupants.push({ joint: joint.id, piece: other, face: face.id, prisms: rebate });
+    occupants.push({ joint: joint.id, piece: other, face: face.id, prisms: rebate, hollow: rebate });
     const foot = stepPlates(line, 'lip', face.frame, -direction as 1 | -1, 0.4);
-    occupants.push({ joint: joint.id, piece: own, face: face.id, prisms: foot });
+    occupants.push({ joint: joint.id, piece: own, face: face.id, prisms: foot, hollow: [] });
   }
   const near = nearestOccupant(occupants, occupancy);
   return {

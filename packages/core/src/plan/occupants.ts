@@ -1,5 +1,5 @@
 import { fromFrame } from '../cut/index.ts';
-import { convexGap, type Prism, prismToTriangles } from '../joints/index.ts';
+import { columnToTriangles, convexGap, type Prism, prismToTriangles } from '../joints/index.ts';
 import { type Box, bounds } from '../mesh/index.ts';
 
 /** What a joint takes up of one piece, for the distances between joints. */
@@ -9,6 +9,8 @@ export interface Occupant {
   readonly face: string;
   /** sockets, or the material right under a male half */
   readonly prisms: readonly Prism[];
+  /** which of them are hollow: the sockets */
+  readonly hollow: readonly Prism[];
 }
 
 /** Occupants by the piece they are in. */
@@ -27,8 +29,8 @@ export const bothOf = (a: Occupied, b: Occupied): Occupied => ({
   },
 });
 
-/** Beyond this two joints do not matter to each other, mm. */
-const FAR = 10;
+/** Beyond this two joints do not matter to each other, mm; walls are not measured farther either. */
+const FAR = 6;
 
 /** Least distance of a joint's occupants to those of others, mm, and whose; infinite when there is none near. */
 export function nearestOccupant(own: readonly Occupant[], others: Occupied): { distance: number; joint: string } {
@@ -37,6 +39,21 @@ export function nearestOccupant(own: readonly Occupant[], others: Occupied): { d
     for (const other of others.get(one.piece) ?? []) {
       const distance = occupantGap(one, other, best.distance);
       if (distance < best.distance) best = { distance, joint: other.joint };
+    }
+  }
+  return best;
+}
+
+/** Material between the root of a male half and the sockets that others have under it, mm; `limit` when there is as much. */
+export function rootToSockets(root: Prism, piece: string, others: Occupied, limit: number): number {
+  let best = limit;
+  const box = boxOf({ ...root, depth: limit });
+  for (const { hollow } of others.get(piece) ?? []) {
+    for (const socket of hollow) {
+      const other = boxOf(socket);
+      if (other.min.some((x, k) => x > box.max[k] || other.max[k] < box.min[k])) continue;
+      const { positions, triangles } = prismMesh(socket);
+      best = Math.min(best, columnToTriangles(root.frame, root.outline, root.direction, positions, triangles, best));
     }
   }
   return best;
@@ -75,7 +92,7 @@ function apart(a: Prism, b: Prism): number {
 function boxOf(prism: Prism): Box {
   let box = boxes.get(prism);
   if (!box) {
-    box = bounds(meshOf(prism).positions);
+    box = bounds(prismMesh(prism).positions);
     boxes.set(prism, box);
   }
   return box;
@@ -83,13 +100,14 @@ function boxOf(prism: Prism): Box {
 
 /** Distance of two prisms on different planes; measured from either, as each looks only to its own side of its plane. */
 function prismGap(a: Prism, b: Prism): number {
-  const [m, n] = [meshOf(a), meshOf(b)];
+  const [m, n] = [prismMesh(a), prismMesh(b)];
   return Math.min(prismToTriangles(a, n.positions, n.triangles), prismToTriangles(b, m.positions, m.triangles));
 }
 
 const meshes = new WeakMap<Prism, { positions: Float64Array; triangles: Uint32Array }>();
 
-function meshOf(prism: Prism): { positions: Float64Array; triangles: Uint32Array } {
+/** A prism as a closed surface. */
+export function prismMesh(prism: Prism): { positions: Float64Array; triangles: Uint32Array } {
   const known = meshes.get(prism);
   if (known) return known;
   const { frame, outline, depth, direction } = prism;

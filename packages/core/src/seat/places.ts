@@ -8,35 +8,47 @@ export const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], 
 export const free = (p: Point, taken: readonly Point[], apart: number): boolean =>
   taken.every((q) => distance(p, q) >= apart);
 
-export function meanOf(points: readonly Point[]): Point {
+function meanOf(points: readonly Point[]): Point {
   const n = Math.max(1, points.length);
   return [points.reduce((s, p) => s + p[0], 0) / n, points.reduce((s, p) => s + p[1], 0) / n];
 }
 
 /**
- * The point whose nearest of `from` is farthest away; the first one goes away from the middle. With a line of symmetry its
- * own mirror image counts, too, unless that is nearer than `apart`, as it then lies on the line.
+ * The point that is farthest from those `taken`, and at least `apart`; null when none is. The first one goes away from the
+ * middle. With a line of symmetry its own mirror image counts, too, unless that is nearer than `apart`, as it then lies on
+ * the line.
  */
 export function farthest(
   points: readonly Point[],
-  from: readonly Point[],
-  middle: Point,
+  taken: readonly Point[],
   line: AxisLine | null,
   apart: number,
-): Point {
-  let best = points[0];
-  let most = -1;
+): Point | null {
+  const middle = taken.length === 0 ? meanOf(points) : null;
+  let best: Point | null = null;
+  let most = middle ? -1 : apart - 1e-9;
   for (const p of points) {
     // what lies across the middle is twice as far
-    let near = from.length === 0 ? 2 * distance(p, middle) : Infinity;
-    for (const q of from) near = Math.min(near, distance(p, q));
-    if (line) {
+    let near = middle ? 2 * distance(p, middle) : Infinity;
+    for (const q of taken) near = Math.min(near, distance(p, q));
+    if (line && near > most) {
       const image = distance(p, reflected(line, p));
       if (image >= apart) near = Math.min(near, image);
     }
     if (near > most + 1e-9) [best, most] = [p, near];
   }
   return best;
+}
+
+/** Up to `count` of some points with their mirror images, far from one another. */
+export function spread(points: readonly Point[], count: number, line: AxisLine | null, apart: number): Point[] {
+  const out: Point[] = [];
+  while (out.length < count) {
+    const next = farthest(points, out, line, apart);
+    if (!next) break;
+    out.push(...(line ? pairOf(line, next, apart) : [next]));
+  }
+  return out;
 }
 
 export function thinned(points: readonly Point[], most: number): Point[] {

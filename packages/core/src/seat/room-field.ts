@@ -51,15 +51,15 @@ export function roomField(region: Pick<FlatRegion, 'outer2' | 'holes2'>, cell: n
       for (let i = from; i <= to; i++) inside[j * width + i] = INFINITE;
     }
   }
-  const squared = transformed(inside, width, height);
+  const squared = squaredDistances(inside, width, height);
   const room = new Float32Array(width * height);
   // the border lies half a cell before the first cell that is outside
   for (let i = 0; i < room.length; i++) room[i] = Math.max(0, Math.sqrt(squared[i]) - 0.5) * step;
   return { u0: a, v0: b, cell: step, width, height, room };
 }
 
-/** Squared distances, in cells, to the nearest cell that is 0. */
-function transformed(f: Float64Array, width: number, height: number): Float64Array {
+/** Squared distances, in cells, to the nearest cell that is 0; the others hold something large. `f` is changed in place. */
+export function squaredDistances(f: Float64Array, width: number, height: number): Float64Array {
   const longest = Math.max(width, height);
   const line = new Float64Array(longest);
   const parabolas = new Int32Array(longest);

@@ -1,9 +1,10 @@
-import { fromFrame } from '../cut/index.ts';
-import { type Fit, stripOf } from '../joints/index.ts';
+import { fromFrame, type Solid } from '../cut/index.ts';
+import { type Fit, poleOf, stripOf } from '../joints/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import {
   bothOf,
   type Evaluation,
+  formJoint,
   freeId,
   inZone,
   type Joint,
@@ -25,9 +26,9 @@ import {
 } from '../plan/index.ts';
 import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
 import { midWall } from './mid-wall.ts';
-import { distance, farthest, free, fromAxis, meanOf, onLine, pairOf, thinned } from './places.ts';
-import { roomField } from './room-field.ts';
+import { distance, farthest, free, fromAxis, onLine, pairOf, spread, thinned } from './places.ts';
 import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
+import { StandingRoom } from './standing-room.ts';
 import { type AxisLine, symmetryAxis } from './symmetry.ts';
 
 const round = (x: number): number => Number(x.toFixed(3));
@@ -62,16 +63,20 @@ const SPACING = 40;
 const ALONG = 110;
 /** Pieces heavier than this are held by rods, mm³. */
 const HEAVY = 900_000;
-/** Places that are measured before a size is given up. */
-const TRIES = 14;
+/** Places that do not hold, though the map has room there, before a size is given up. */
+const FAILS = 8;
+/** Share of the joints that a face wants which is enough of them. */
+const ENOUGH = 0.85;
+/** Material deeper than this needs no telling apart, mm. */
+const DEEP = 60;
 
 /**
  * Seats joints on mating faces: their kind by the room there is, their size from the largest circle and the depth on both
  * sides, as many as the face wants and as far apart as it lets them, mirrored where it is symmetric. Nothing is placed that
  * would have a stop finding. Deterministic.
  *
- * Each size is tried with good walls first, then with thinner ones down to what can be printed. Faces of a pattern (round
- * a fan, across the mirror plane) get the same joints, which must hold on all of them.
+ * Every joint keeps the wall that holds, on all sides: what is seated by itself has no warning about its walls. Faces of a
+ * pattern (round a fan, across the mirror plane) get the same joints, which must hold on all of them.
  */
 export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}): Seating {
   return new Seater(plan, e, wish).run();
@@ -80,12 +85,27 @@ export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}): Seat
 /** Where joints of a size may go on a face, the most wanted first. */
 interface Ground {
   readonly points: readonly (readonly [number, number])[];
+  /** joints that the face wants, and how many may find room, before any is measured */
   readonly count: number;
+  readonly slots: number;
   /** places in their order along a wall */
   readonly inOrder: boolean;
   /** of the wall, mm */
   readonly length: number;
 }
+
+/** A kind, size and depth of joint that may suit a face, and where. */
+interface Choice {
+  readonly spec: Spec;
+  readonly depth: number;
+  readonly ground: Ground;
+}
+
+/** What was measured of one joint on all faces of its group, where it holds on every one. */
+type Held = readonly MeasuredJoint[];
+
+/** Share of the wanted joints that a try placed. */
+const shareOf = (tried: { readonly share: number } | null): number => tried?.share ?? 0;
 
 class Seater {
   private readonly joints: Joint[] = [];
@@ -93,7 +113,8 @@ class Seater {
   private readonly occupancy: Occupancy = new Map();
   private readonly notes = new Map<string, SeatNote>();
   private readonly groupOf = new Map<string, Group>();
-  private readonly limits;
+  /** what is kept round every joint, mm */
+  private readonly wall: number;
   private readonly zones;
   private readonly bedFace = new Map<string, MatingFace>();
 
@@ -102,7 +123,7 @@ class Seater {
     private readonly e: Evaluation,
     private readonly wish: SeatWish,
   ) {
-    this.limits = wallLimits(plan.printer);
+    this.wall = wallLimits(plan.printer).warn;
     this.measured = [...e.measured];
     for (const m of e.measured) occupy(this.occupancy, m.occupants);
     this.zones = plan.zones.map((z) => placeZone(z, e.map));
@@ -131,110 +152,156 @@ class Seater {
     const twins = liesIn(face, this.wish.mirror ?? null);
     const volumes = face.pieces.map((key) => this.e.pieces.find((p) => p.key === key)?.volume ?? 0);
     const heavy = Math.min(...volumes) > HEAVY;
-    const { stop, warn } = this.limits;
     const axis = symmetryAxis(face.region);
-    const lone: { joints: Joint[]; spec: Spec; wall: number }[] = [];
-    for (const wall of [...new Set([warn, (warn + stop) / 2, stop + 0.05])]) {
-      for (const spec of specsFor(shape, wall, this.plan, { kind: this.wish.kind ?? 'auto', twins, heavy })) {
-        const ground = this.groundFor(face, shape, spec, wall, axis);
-        for (const deep of spec.depth > 0 ? [1, 0.7, 0.5, 0.35] : [1]) {
-          const placed = this.tryOut(group, spec, spec.depth * deep, ground, wall, axis);
-          if (placed.length >= Math.min(2, ground.count)) {
-            const all = this.keep(group, placed);
-            this.say(group, spec, all, wall, shape, twins);
-            return;
-          }
-          if (placed.length === 1 && spec.locks && lone.length === 0) {
-            const middle = this.one(group, spec, spec.depth * deep, shape, wall);
-            if (middle) lone.push({ joints: middle, spec, wall });
-          }
-        }
+    const rooms = shape.strip ? null : group.map((sibling) => this.standingRoom(sibling.face, shape));
+    const wanted = specsFor(shape, this.wall, this.plan, { kind: this.wish.kind ?? 'auto', twins, heavy });
+    let best: { spec: Spec; placed: Held[]; share: number } | null = null;
+    let lone: { spec: Spec; placed: Held[] } | null = null;
+    const attempt = ({ spec, depth, ground }: Choice): void => {
+      const placed = this.tryOut(group, spec, depth, ground, axis);
+      const share = placed.length / ground.count;
+      if (placed.length >= Math.min(2, ground.count) && share > (best?.share ?? 0)) best = { spec, placed, share };
+      else if (placed.length === 1 && spec.locks && !best) {
+        lone ??= { spec, placed: this.one(group, spec, depth, shape) ?? placed };
       }
-      for (const single of lone) {
-        const all = this.keep(group, single.joints);
-        this.say(group, single.spec, all, single.wall, shape, twins);
-        return;
+    };
+    // the first kind, size and depth of which as many find room as the face wants; else that of which most do
+    const rest: Choice[] = [];
+    for (const spec of wanted) {
+      const ground = this.groundFor(face, shape, spec);
+      for (const deep of spec.depth > 0 ? [1, 0.7, 0.5, 0.35] : [1]) {
+        const depth = spec.depth * deep;
+        const choice = {
+          spec,
+          depth,
+          ground: rooms ? this.mapped(ground, group, rooms, spec, depth, axis) : ground,
+        };
+        if (choice.ground.slots < ENOUGH * ground.count) rest.push(choice);
+        else if (shareOf(best) < ENOUGH) attempt(choice);
       }
+      if (shareOf(best) >= ENOUGH) break;
+    }
+    for (const choice of rest.toSorted((x, y) => y.ground.slots - x.ground.slots)) {
+      if (choice.ground.slots > 0 && choice.ground.slots / choice.ground.count > shareOf(best)) attempt(choice);
+    }
+    const chosen = (best ?? lone) as { spec: Spec; placed: Held[] } | null;
+    if (chosen) {
+      this.say(group, chosen.spec, this.keep(chosen.placed), shape, twins);
+      return;
     }
     if (this.lapped(group, shape, twins)) return;
-    const { why, help } = whyNone(shape, stop);
+    const { why, help } = whyNone(shape, this.wall, rooms?.[0] ?? null);
     for (const { face: f } of group) this.notes.set(f.id, { face: f.id, joints: [], why, help });
   }
 
-  /** A lap along the wall, where that is wanted or nothing else has room; what breaks the likeness of twins is not. */
+  /** The map of where joints can stand on a face, with what stands there by now. */
+  private standingRoom(face: MatingFace, shape: FaceShape): StandingRoom {
+    const solids = face.pieces.map((key, i) => this.e.context.around.get(face.bodies[i])!.solids.get(key)!);
+    const cell = Math.max(shape.pole.distance / 12, 0.2);
+    return new StandingRoom(face, solids as [Solid, Solid], this.occupancy, this.zones, cell, DEEP);
+  }
+
+  /** The ground on which a joint of this size and depth has room below the face too, on every face of the group. */
+  private mapped(
+    ground: Ground,
+    group: Group,
+    rooms: readonly StandingRoom[],
+    spec: Spec,
+    depth: number,
+    axis: AxisLine | null,
+  ): Ground {
+    const [{ face }] = group;
+    const joint = this.template(face, spec, depth, [0, 0]);
+    if (!joint) return { ...ground, points: [], slots: 0 };
+    const { form, direction } = formJoint(joint, this.e.context.places.get(face.plane)!, this.e.map, this.plan.printer);
+    const own = direction > 0 ? 0 : 1;
+    const depths: [number, number] = own === 0 ? [form.depths[0], form.depths[1]] : [form.depths[1], form.depths[0]];
+    const { reach } = spec;
+    const apart = 2 * reach + this.wall;
+    const [first, ...others] = rooms;
+    const pole = poleOf(face.region).distance;
+    // with a little to spare to the edge, where as many find room like that
+    const most = Math.max(0, Math.min(0.15 * pole, 0.95 * pole - reach - this.wall));
+    let points: Ground['points'] = [];
+    let slots = 0;
+    for (const spare of new Set([most, 0])) {
+      const footing = { reach, depths, wall: this.wall, spare };
+      const turned = { ...footing, depths: [depths[1], depths[0]] as const };
+      const elsewhere = others.map((room, i) => {
+        const sibling = group[i + 1];
+        const can = room.standing(sibling.swapped ? turned : footing);
+        return (p: readonly [number, number]): boolean => can(...sibling.at(p));
+      });
+      const can = first.standing(footing);
+      const found = first.places(can);
+      if (axis) for (const p of [...found]) found.push(onLine(axis, p, first.field.cell));
+      points = thinned(
+        found.filter(
+          (p) =>
+            elsewhere.every((other) => other(p)) && (!axis || pairOf(axis, p, apart).every((q) => can(q[0], q[1]))),
+        ),
+        500,
+      );
+      slots = spread(points, ground.count, axis, apart).length;
+      if (slots >= ground.count) break;
+    }
+    return { ...ground, points, slots };
+  }
+
+  /** A lap along the wall, where that is wanted or nothing else holds. */
   private lapped(group: Group, shape: FaceShape, twins: boolean): boolean {
     const kind = this.wish.kind ?? 'auto';
-    if (!shape.strip || !(kind === 'lap' || (kind === 'auto' && !twins))) return false;
-    const { stop, warn } = this.limits;
-    for (const wall of [warn, (warn + stop) / 2, stop + 0.05]) {
-      for (const spec of lapSpecs(shape, wall, this.plan)) {
-        const placed = this.one(group, spec, spec.depth, shape, wall);
-        if (!placed) continue;
-        this.say(group, spec, this.keep(group, placed), wall, shape, twins);
-        return true;
-      }
+    if (!shape.strip || !(kind === 'lap' || kind === 'auto')) return false;
+    for (const spec of lapSpecs(shape, this.wall, this.plan)) {
+      const placed = this.one(group, spec, spec.depth, shape);
+      if (!placed) continue;
+      this.say(group, spec, this.keep(placed), shape, twins);
+      return true;
     }
     return false;
   }
 
-  private groundFor(face: MatingFace, shape: FaceShape, spec: Spec, wall: number, axis: AxisLine | null): Ground {
-    const need = spec.reach + wall;
+  private groundFor(face: MatingFace, shape: FaceShape, spec: Spec): Ground {
+    const need = spec.reach + this.wall;
     const spacing = this.wish.spacing ?? SPACING;
     if (shape.strip) {
       const places = midWall(face.region, Math.max(0.5, Math.min(2, spacing / 20))).filter(
         (p) => p.thickness / 2 >= need - 1e-6,
       );
       const count = Math.max(2, Math.min(60, Math.round(shape.strip.length / spacing)));
-      return { points: places.map((p) => p.at), count, inOrder: true, length: shape.strip.length };
+      // corners and narrow places only make a wall's joints fewer by as much as they take up of it
+      const share = (places.length * Math.max(0.5, Math.min(2, spacing / 20))) / shape.strip.length;
+      const slots = places.length === 0 ? 0 : Math.max(1, Math.min(count, Math.round(count * share)));
+      return { points: places.map((p) => p.at), count, slots, inOrder: true, length: shape.strip.length };
     }
-    const field = roomField(face.region, Math.max(shape.pole.distance / 12, 0.2), 160);
-    // with a little to spare where there is plenty
-    const roomy = Math.min(need + 0.15 * shape.pole.distance, Math.max(need, 0.95 * shape.pole.distance));
-    const points: [number, number][] = [];
-    for (let j = 0; j < field.height; j++) {
-      for (let i = 0; i < field.width; i++) {
-        if (field.room[j * field.width + i] < roomy) continue;
-        points.push([field.u0 + (i + 0.5) * field.cell, field.v0 + (j + 0.5) * field.cell]);
-      }
-    }
-    points.push([shape.pole.u, shape.pole.v]);
-    if (axis) for (const p of [...points]) points.push(onLine(axis, p, field.cell));
     const { thickness, length } = stripOf(face.region);
     // a wide wall is held all along it, a plain face by its size
     const wanted = length > 8 * thickness ? length / ALONG : Math.sqrt(face.area / 100) / 3.2;
     const count = Math.max(2, Math.min(6, Math.round(wanted)));
-    return { points: thinned(points, 500), count, inOrder: false, length: 0 };
+    return { points: [], count, slots: 0, inOrder: false, length: 0 };
   }
 
   /** Tries to place as many joints of a size as the ground wants; nothing is kept yet. */
-  private tryOut(
-    group: Group,
-    spec: Spec,
-    depth: number,
-    ground: Ground,
-    wall: number,
-    axis: AxisLine | null,
-  ): Joint[] {
+  private tryOut(group: Group, spec: Spec, depth: number, ground: Ground, axis: AxisLine | null): Held[] {
     const trial: Occupancy = new Map();
-    const placed: Joint[] = [];
+    const placed: Held[] = [];
     const at: (readonly [number, number])[] = [];
-    let tries = 0;
-    const apart = 2 * spec.reach + Math.max(wall, this.limits.warn);
+    const apart = 2 * spec.reach + this.wall;
     const put = (p: readonly [number, number]): boolean => {
       const both = axis ? pairOf(axis, p, apart) : [p];
       const made = both.flatMap((q) => this.template(group[0].face, spec, depth, q) ?? []);
       if (made.length < both.length) return false;
-      const measured: MeasuredJoint[] = [];
+      const held: Held[] = [];
       const pair: Occupancy = new Map();
       const beside = bothOf(bothOf(this.occupancy, trial), pair);
       for (const joint of made) {
-        const m = this.holdsOnAll(group, joint, beside, wall);
-        if (!m) return false;
-        for (const one of m) occupy(pair, one.occupants);
-        measured.push(...m);
+        const measured = this.holdsOnAll(group, joint, beside);
+        if (!measured) return false;
+        for (const one of measured) occupy(pair, one.occupants);
+        held.push(measured);
       }
-      for (const one of measured) occupy(trial, one.occupants);
-      placed.push(...made);
+      for (const one of held.flat()) occupy(trial, one.occupants);
+      placed.push(...held);
       at.push(...both);
       return true;
     };
@@ -255,27 +322,29 @@ class Seater {
       return placed;
     }
     let rest = ground.points;
-    const centre = meanOf(rest);
-    while (placed.length < ground.count && rest.length > 0 && tries < TRIES) {
-      const best = farthest(rest, at, centre, axis, apart);
-      if (at.length > 0 && Math.min(...at.map((q) => distance(q, best))) < apart) break;
-      tries++;
-      const held = put(best);
-      rest = rest.filter((p) => distance(p, best) > (held ? apart : Math.max(1, spec.reach / 2)));
+    // the map is a little too careful at worst, so few of its places fail; each that does takes its surroundings along
+    let fails = 0;
+    while (placed.length < ground.count && fails < FAILS) {
+      const next = farthest(rest, at, axis, apart);
+      if (!next) break;
+      const held = put(next);
+      if (!held) fails++;
+      rest = rest.filter((p) => distance(p, next) > (held ? apart : Math.max(1, spec.reach / 2)));
     }
     return placed;
   }
 
   /** One joint in the roomiest place. */
-  private one(group: Group, spec: Spec, depth: number, shape: FaceShape, wall: number): Joint[] | null {
+  private one(group: Group, spec: Spec, depth: number, shape: FaceShape): Held[] | null {
     const joint = this.template(group[0].face, spec, depth, [shape.pole.u, shape.pole.v]);
-    return joint && this.holdsOnAll(group, joint, this.occupancy, wall) ? [joint] : null;
+    const held = joint && this.holdsOnAll(group, joint, this.occupancy);
+    return held ? [held] : null;
   }
 
   private template(face: MatingFace, spec: Spec, depth: number, at: readonly [number, number]): Joint | null {
     const place = this.e.context.places.get(face.plane)!;
     const { joint } = spec;
-    const deep = Math.max(1.5, Math.floor(depth * 2) / 2);
+    const deep = joint.kind === 'lap' ? depth : Math.max(1.5, Math.floor(depth * 2) / 2);
     // a depth that its kind does not come in is one that has no room
     const made = jointSchema.safeParse({
       ...joint,
@@ -299,7 +368,7 @@ class Seater {
   }
 
   /** What is measured of a joint on all faces of its group, if its walls hold on every one. */
-  private holdsOnAll(group: Group, joint: Joint, beside: Occupied, wall: number): MeasuredJoint[] | null {
+  private holdsOnAll(group: Group, joint: Joint, beside: Occupied): Held | null {
     const all: MeasuredJoint[] = [];
     const own: Occupancy = new Map();
     const taken = group.length > 1 ? bothOf(beside, own) : beside;
@@ -310,8 +379,8 @@ class Seater {
         taken,
       )?.measured;
       if (!m || m.face !== sibling.face || m.overlap || m.trouble !== '') return null;
-      if (Math.min(m.edge, m.root, ...m.walls) < wall - 1e-6) return null;
-      if (m.apart < Math.max(wall, this.limits.warn) - 1e-6 || stopsByItself(m, this.e.context)) return null;
+      if (Math.min(m.edge, m.root, m.apart, ...m.walls) < this.wall - 1e-6) return null;
+      if (stopsByItself(m, this.e.context)) return null;
       const { u, v } = m.formed;
       const at: Vec3 = fromFrame(sibling.face.frame, u, v);
       if (this.zones.some((z) => inZone(z, at))) return null;
@@ -321,25 +390,23 @@ class Seater {
     return all;
   }
 
-  /** Puts joints on all faces of a group for good. */
-  private keep(group: Group, list: readonly Joint[]): Joint[] {
+  /** Keeps the joints of a try, on all faces of a group, under names of their own. */
+  private keep(list: readonly Held[]): Joint[] {
     const out: Joint[] = [];
-    for (const sibling of group) {
-      for (const joint of list) {
-        const own = onSibling(joint, group[0].face, sibling, this.e.context.places);
-        const named = { ...own, id: freeId('j', [...this.plan.joints, ...this.joints]) };
-        const m = measureJoint(named, this.e.context, this.occupancy)?.measured;
-        if (!m) continue;
-        occupy(this.occupancy, m.occupants);
-        this.measured.push(m);
-        this.joints.push(named);
-        out.push(named);
+    for (const measured of list) {
+      for (const m of measured) {
+        const joint = { ...m.joint, id: freeId('j', [...this.plan.joints, ...this.joints]) };
+        const occupants = m.occupants.map((o) => ({ ...o, joint: joint.id }));
+        this.measured.push({ ...m, joint, occupants });
+        occupy(this.occupancy, occupants);
+        this.joints.push(joint);
+        out.push(joint);
       }
     }
     return out;
   }
 
-  private say(group: Group, spec: Spec, all: readonly Joint[], wall: number, shape: FaceShape, twins: boolean): void {
+  private say(group: Group, spec: Spec, all: readonly Joint[], shape: FaceShape, twins: boolean): void {
     const each = all.length / group.length;
     const [first] = all;
     const depth = first && 'depth' in first ? `, ${mm(first.depth)} deep` : '';
@@ -350,7 +417,7 @@ class Seater {
         : shape.strip
           ? `a wall of ${mm(shape.strip.thickness)}`
           : `solid, ${mm(2 * shape.pole.distance)} of room`;
-    const why = `${each} ${what}${depth}: ${because}; at least ${mm(wall)} of wall kept${group.length > 1 ? `; the same on ${group.length} faces` : ''}.`;
+    const why = `${each} ${what}${depth}: ${because}; at least ${mm(this.wall)} of wall kept${group.length > 1 ? `; the same on ${group.length} faces` : ''}.`;
     for (const { face } of group) {
       const own = all.filter((j) => this.measured.some((m) => m.joint.id === j.id && m.face === face));
       this.notes.set(face.id, { face: face.id, joints: own.map((j) => j.id), why });
@@ -369,7 +436,7 @@ class Seater {
         const { face } = this.measured[at];
         const cone = attempt === 'cone' ? this.asCone(joint) : null;
         const m = cone && measureJoint(cone, this.e.context, this.occupancyWithout(joint.id))?.measured;
-        const holds = m && Math.min(m.edge, m.root, ...m.walls) >= this.limits.stop;
+        const holds = m && Math.min(m.edge, m.root, m.apart, ...m.walls) >= this.wall - 1e-6;
         if (cone && m && holds) {
           this.joints[this.joints.indexOf(joint)] = cone;
           this.measured[at] = m;

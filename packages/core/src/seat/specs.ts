@@ -1,5 +1,6 @@
 import { type Fit, gapOf, type Pole, poleOf, stripOf } from '../joints/index.ts';
 import { type JointInput, type MatingFace, mm, type Plan } from '../plan/index.ts';
+import type { StandingRoom } from './standing-room.ts';
 
 /** A kind and size of joint that may suit a face, and how far round its middle it reaches, mm. */
 export interface Spec {
@@ -110,34 +111,65 @@ export function specsFor(
   return specs;
 }
 
-/** Laps for a thin wall, the thickest lip first: it and the wall beside it share what there is. */
+/**
+ * Laps for a thin wall, the longest and thickest lip first: lip and the wall beside it share what there is, and where the wall
+ * leans, a shorter lip leaves more of it.
+ */
 export function lapSpecs({ pole, strip }: FaceShape, wall: number, { printer }: Plan): Spec[] {
   if (!strip) return [];
   const gap = gapOf('slip', 'lap', printer);
   const thin = Math.min(2 * pole.distance, strip.thickness);
-  const lips = [0.5, 0.45, 0.4].map((share) => Math.floor((thin - gap) * share * 20) / 20);
-  return lips
-    .filter((lip) => lip >= wall && thin - gap - lip >= wall)
-    .map((lip) => {
-      const depth = Math.max(2, half(3 * lip));
-      return { joint: { kind: 'lap', lip }, reach: lip, depth, locks: true, says: `lap with a lip of ${mm(lip)}` };
-    });
+  const lips = [0.46]
+    .map((share) => Math.max(wall, Math.floor((thin - gap) * share * 20) / 20))
+    .filter((lip, i, all) => thin - gap - lip >= wall && all.indexOf(lip) === i);
+  return lips.flatMap((lip) =>
+    [...new Set([Math.max(2, half(3 * lip)), 2, 1.2])].flatMap((depth) =>
+      (['inside', 'outside'] as const).map((edge) => ({
+        joint: { kind: 'lap' as const, lip, edge },
+        reach: lip,
+        depth,
+        locks: true,
+        says: `lap with a lip of ${mm(lip)}`,
+      })),
+    ),
+  );
 }
 
-/** Why nothing fits on a face, and what would help. */
-export function whyNone({ pole, strip }: FaceShape, least: number): { why: string; help: string } {
+/** The shallowest joint that is seated, with its depth gap, mm. */
+const SHALLOWEST = 1.8;
+
+/** Why nothing fits on a face, and what would help. `room`: what lies below it, of a face that is no thin wall. */
+export function whyNone(
+  { pole, strip }: FaceShape,
+  wall: number,
+  room: Pick<StandingRoom, 'deepest' | 'allKept'> | null,
+): { why: string; help: string } {
   const wide = 2 * pole.distance;
-  const needs = 2 * (least + 0.1) + 1.6;
+  const needs = 2 * (wall + 0.1) + (strip ? 1.5 : 2);
   if (wide < needs) {
     return {
-      why: `The ${strip ? 'wall' : 'face'} is at most ${mm(wide)} wide; a joint with walls needs ${mm(needs)}.`,
+      why: `The ${strip ? 'wall' : 'face'} is at most ${mm(wide)} wide; a joint with ${mm(wall)} of wall round it needs ${mm(needs)}.`,
       help: strip
         ? 'A thicker wall, a seam that crosses it at a slant, or glue along the edge would help.'
         : 'Moving the seam to a wider place would help.',
     };
   }
+  const least = needs / 2;
+  if (room?.allKept(least)) {
+    return {
+      why: 'All of the face with room for a joint lies in a zone that is to be kept clear.',
+      help: 'Moving the seam or the zone would help.',
+    };
+  }
+  const deepest = room ? room.deepest(least) : Infinity;
+  if (deepest < SHALLOWEST + wall) {
+    return {
+      why: `Below the face there are at most ${mm(deepest)} of material where it is wide enough; the shallowest joint needs ${mm(SHALLOWEST + wall)}.`,
+      help: 'Moving the seam away from the skin, from its neighbours and their joints would help.',
+    };
+  }
   return {
-    why: 'Every place on the face is too near the skin, another seam or another joint.',
+    why: `No place on the face keeps ${mm(wall)} of wall round a joint on both sides.`,
     help: 'Moving the seam away from its neighbours, or a thicker wall, would help.',
   };
 }
