@@ -318,6 +318,6 @@ function visorPoint(u: number, v: number): [number, number, number] {
 
 /** The heron visor: its skin with a wall of 3 mm, a closed thin shell. Call `loadSimplifier` before. */
 export function visor(): IndexedMesh {
-  const { mesh, cell } = wallOf(visorSkin(8), 3, 'both', 1);
+  const { mesh, cell } = wallOf(visorSkin(8), 3, 'both', 1.05);
   return lightened(mesh, cell * 0.06);
 }

@@ -25,7 +25,7 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
   gephyra seat PLAN.json --model FILE --out PLAN2.json [--json]
       seats joints on every mating face that has none
   gephyra coupon --kind KIND [--diameter MM] [--depth MM] [--from MM --step MM --count N] --out FILE [--json]
-      a test piece with a ladder of gaps, for pin, key, cone, dowel, snap or magnet
+      a test piece with a ladder of gaps, for pin, key, cone, dowel, snap, magnet or lap
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
 
@@ -59,6 +59,12 @@ async function main(list: readonly string[]): Promise<number> {
       throw new GephyraError('usage', `There is no command “${command}”; “gephyra help” lists them.`);
   }
 }
+
+// whoever reads may have had enough, as “head” has
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit(process.exitCode ?? 0);
+});
 
 main(process.argv.slice(2)).then(
   (code) => {

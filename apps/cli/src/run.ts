@@ -14,6 +14,7 @@ import {
   modelOf,
   parsePlan,
   sharedFiles,
+  withCrossings,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { readModelFile } from './model-file.ts';
@@ -39,7 +40,8 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   await loadSimplifier();
   const start = performance.now();
   const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
+  const done = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
+  const shaped = { ...done, bodies: withCrossings(done.bodies) };
   const { bodies } = shaped;
   const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
   const { files, written } = exportPieces(

@@ -13,6 +13,7 @@ import {
   readModel,
   type Step,
   type StepReport,
+  withCrossings,
 } from '@gephyra/core';
 
 /** Which stored file, and how it is to be read. */
@@ -90,3 +91,12 @@ export async function shapedOf(
   }
   return model;
 }
+
+/** Up to so many triangles a body is looked through for places where it passes through itself before it is shown. */
+const MOST_EXAMINED = 200_000;
+
+/** A model with what is known of its crossings. */
+export const examined = (model: Shaped, most = MOST_EXAMINED): Shaped => ({
+  ...model,
+  bodies: withCrossings(model.bodies, most),
+});

@@ -28,7 +28,7 @@ import {
 import { encode } from 'fast-png';
 import { zipSync } from 'fflate';
 import { type Archived, isArchive, readArchive, writeArchive } from './archive.ts';
-import { type ModelRequest, shapedOf, sourceOf, storedBytes } from './models.ts';
+import { examined, type ModelRequest, shapedOf, sourceOf, storedBytes } from './models.ts';
 
 interface Recipe {
   readonly steps: readonly Step[];
@@ -109,7 +109,7 @@ function importModel(request: ModelRequest): WorkResult {
 
 async function shape(request: ModelRequest & Recipe): Promise<WorkResult> {
   const model = await shapedOf(request, request.steps, request.locked, progress);
-  return { do: 'file', bytes: packModel(model), fileName: 'model.bin' };
+  return { do: 'file', bytes: packModel(examined(model)), fileName: 'model.bin' };
 }
 
 /** Health of every body, as JSON: bodies, and pairs that overlap. */
@@ -132,10 +132,10 @@ async function health(request: ModelRequest & Recipe): Promise<WorkResult> {
   return { do: 'file', bytes, fileName: 'health.json' };
 }
 
-async function evaluated(request: ModelRequest & { plan: unknown }): Promise<Evaluation> {
+async function evaluated(request: ModelRequest & { plan: unknown }, most?: number): Promise<Evaluation> {
   const plan = parsePlan(request.plan);
   const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const model = await shapedOf(request, plan.recipe, locked, progress);
+  const model = examined(await shapedOf(request, plan.recipe, locked, progress), most);
   const kernel = await loadKernel();
   return evaluateModel(plan, model, { fallback: kernelTriangulator(kernel), kernel, cache });
 }
@@ -161,7 +161,7 @@ async function summarize(request: ModelRequest & { plan: unknown; revision: numb
 }
 
 async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Promise<WorkResult> {
-  const e = await evaluated(request);
+  const e = await evaluated(request, Infinity);
   const { palette } = sourceOf(request, progress).found;
   const chosen = e.pieces.filter((p) => request.pieces.includes(p.key));
   if (chosen.length < request.pieces.length) {

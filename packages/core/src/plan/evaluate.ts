@@ -121,7 +121,11 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const parted = { ...cut, bodies: touching.bodies };
   const faces = [...cut.faces, ...touching.faces];
   const places = new Map([...cut.places, ...touching.places]);
-  const findings: Finding[] = [...bodies.filter((b) => !isClosed(b)).map(openBody), ...parted.findings];
+  const findings: Finding[] = [
+    ...bodies.filter((b) => !isClosed(b)).map(openBody),
+    ...bodies.flatMap(crossedBody),
+    ...parted.findings,
+  ];
   const around = new Map(parted.bodies.map((b) => [b.sized.body.id, b]));
   const upOf = printDirections(plan, faces, map);
   const { fallback } = context;
@@ -191,6 +195,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   for (const p of pieces) {
     if (!p.closed && around.get(p.body)!.closed) findings.push(openPiece(p, faultyEdges(p.solid, p.caps)));
   }
+  findings.push(...bodies.flatMap((b) => crossedPieces(b, pieces)));
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   const loose = looseParts(plan.joints, placed, faces);
   return {
@@ -384,6 +389,39 @@ function bareFaces(
 }
 
 const rounded = (x: number): number => Number(x.toFixed(3));
+
+function crossedBody(body: Body): Finding[] {
+  const count = body.crossed?.count ?? 0;
+  if (count === 0) return [];
+  return [
+    {
+      code: 'body.crossed',
+      severity: 'warn',
+      where: { body: body.id },
+      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem. Mend it where it was made, or give it a new surface (Model, a wall).`,
+      value: count,
+      limit: 0,
+    },
+  ];
+}
+
+/** The pieces whose own files would pass through themselves. */
+function crossedPieces({ id, crossed }: Body, pieces: readonly Piece[]): Finding[] {
+  if (!crossed || crossed.count === 0) return [];
+  return pieces
+    .filter((p) => p.body === id && !p.aside && crossed.places.some((at) => inBox(p.box, at)))
+    .map(
+      (p): Finding => ({
+        code: 'piece.crossed',
+        severity: 'stop',
+        where: { piece: p.key },
+        message: `${p.code} passes through itself, as its body does: its file would, too, and printers make of that what they like.`,
+        mend: { label: `Set ${p.code} aside`, change: { do: 'setPiece', key: p.key, set: { aside: true } } },
+      }),
+    );
+}
+
+const inBox = ({ min, max }: Box, at: Vec3): boolean => at.every((x, k) => x >= min[k] && x <= max[k]);
 
 function openPiece(piece: Piece, edges: number): Finding {
   return {

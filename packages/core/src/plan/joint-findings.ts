@@ -204,9 +204,9 @@ function ownFindings(
     }
   }
   if (joint.kind === 'magnet') {
-    if (joint.cover > 0 && joint.cover < limits.cover - EASE) {
-      say('joint.cover', 'stop', `Only ${mm(joint.cover)} cover the magnet; ${mm(limits.cover)} can be printed.`, {
-        value: joint.cover,
+    if (m.cover < limits.cover - EASE) {
+      say('joint.cover', 'stop', `Only ${mm(m.cover)} cover the magnet; ${mm(limits.cover)} can be printed.`, {
+        value: m.cover,
         limit: limits.cover,
         mend: set(`Cover it with ${mm(limits.cover)}`, { cover: limits.cover }),
       });

@@ -62,6 +62,8 @@ export interface MeasuredJoint {
   readonly edge: number;
   readonly walls: readonly [number, number];
   readonly root: number;
+  /** least material between the face and a closed pocket below it; infinite where there is none */
+  readonly cover: number;
   readonly apart: number;
   readonly next: string;
   /** more than one shell at its place */
@@ -159,6 +161,7 @@ function measure(
     edge,
     walls,
     root,
+    cover: Math.min(...stacks.flat().map((s) => (s.kind === 'void' ? s.rings[0].height : Infinity))),
     apart: near.distance,
     next: near.joint,
     overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,
@@ -207,6 +210,7 @@ function measureLap(
     edge: line ? Math.min(...line.rebate.step.map(([u, v]) => edgeDistance(face.region, u, v))) : joint.lip,
     walls,
     root: Infinity,
+    cover: Infinity,
     apart: near.distance,
     next: near.joint,
     overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,

@@ -32,7 +32,7 @@ export interface PlacedJoint {
    * roots are measured up to `ampleWall`: that much stands for more.
    */
   readonly walls: readonly [number | null, number | null];
-  /** the lesser of both, and the edge */
+  /** the lesser of both, the edge, and what covers a closed pocket */
   readonly wall: number | null;
   /** material under a male half's root */
   readonly root: number | null;
@@ -98,7 +98,7 @@ function placedJoint(m: MeasuredJoint, built: boolean): PlacedJoint {
     socket: m.other,
     edge: m.edge,
     walls: [finite(m.walls[0]), finite(m.walls[1])],
-    wall: Math.min(m.edge, ...m.walls),
+    wall: Math.min(m.edge, m.cover, ...m.walls),
     root: finite(m.root),
     apart: finite(m.apart),
     next: m.next || null,

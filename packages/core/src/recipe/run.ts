@@ -65,11 +65,20 @@ export function applyRecipe(
     if (!options.tools) throw new GephyraError('recipe.tools', 'This step is work for the server.');
     const before = countsOf(state.bodies);
     const work = workOf(step, { state, tools: options.tools, locked: options.locked ?? [], progress });
-    state = reshaped(state, work.bodies);
+    // what was known of a surface does not hold of another
+    const known = new Set(state.bodies.map((b) => b.mesh));
+    state = reshaped(
+      state,
+      work.bodies.map((b) => (known.has(b.mesh) ? b : withoutCrossings(b))),
+    );
     reports.push({ index, before, after: countsOf(state.bodies), notes: work.notes, deviation: work.deviation });
   });
   checkSize(state);
   return { ...state, reports };
+}
+
+function withoutCrossings({ crossed: _, ...body }: Body): Body {
+  return body;
 }
 
 const LARGEST = 1e6;

@@ -1,5 +1,5 @@
 import type { Paint } from '../formats/index.ts';
-import { type Affine, type Box, boxOf, IDENTITY, type IndexedMesh, mapped, uniteBoxes } from '../mesh/index.ts';
+import { type Affine, type Box, boxOf, IDENTITY, type IndexedMesh, mapPoint, mapped, uniteBoxes } from '../mesh/index.ts';
 import type { Body, Import } from '../repair/index.ts';
 
 /** Bodies, and the map that brought the source's coordinates to where they are now. */
@@ -29,5 +29,11 @@ export function mappedBody(body: Body, m: Affine, map: (mesh: IndexedMesh, m: Af
   if (mesh === body.mesh) return body;
   const [a, b, c, , d, e, f, , g, h, i] = m;
   const grows = Math.abs(a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g));
-  return { ...body, mesh, volume: body.volume * grows };
+  const { crossed } = body;
+  return {
+    ...body,
+    mesh,
+    volume: body.volume * grows,
+    ...(crossed && { crossed: { ...crossed, places: crossed.places.map((at) => mapPoint(m, at)) } }),
+  };
 }

@@ -22,6 +22,7 @@ import {
   bodiesOfMesh,
   closeHoles,
   cornerFans,
+  crossings,
   dropDuplicates,
   dropFlat,
   isClosed,
@@ -354,9 +355,18 @@ function simplify(
 
 const withTag = (mesh: IndexedMesh, tag: number): IndexedMesh => ({ ...mesh, tags: mesh.tags.fill(tag) });
 
-/** Flat places of a sampled surface need few triangles; and where cells touch along an edge the surface is taken apart. */
+/**
+ * Flat places of a sampled surface need few triangles; and where cells touch along an edge the surface is taken apart. Taking
+ * triangles away may fold it through itself, so less is taken then.
+ */
 function tidied(mesh: IndexedMesh, cell: number): IndexedMesh {
-  return lightened(pairEdges(mesh).mesh, cell * 0.04);
+  const whole = pairEdges(mesh).mesh;
+  for (const error of [0.04, 0.034, 0.028, 0.02]) {
+    const light = lightened(whole, cell * error);
+    const tree = buildTree(light);
+    if (crossings(tree, tree, 1, 1).pairs === 0) return light;
+  }
+  return whole;
 }
 
 function hollowed(

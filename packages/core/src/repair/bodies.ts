@@ -15,6 +15,7 @@ import {
   volume,
   weldExact,
 } from '../mesh/index.ts';
+import type { Crossed } from './crossed.ts';
 import { pairEdges } from './pair.ts';
 import { partPaint } from './part-paint.ts';
 
@@ -34,6 +35,8 @@ export interface Body {
   readonly loose: number;
   /** closed by its edges, and yet the solid kernel does not take it, for this reason */
   readonly refused?: string;
+  /** where it passes through itself; without it that was not looked at */
+  readonly crossed?: Crossed;
 }
 
 /** Whether a body is a solid that can be cut. */

@@ -10,6 +10,7 @@ export {
 } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { type Closed, type CloseOptions, closeHoles } from './close.ts';
+export { type Crossed, withCrossings } from './crossed.ts';
 export { type Crossings, crossings } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
