@@ -1,11 +1,13 @@
 import {
   type Job,
+  type JobEntry,
   type Problem,
   type Project,
   type ProjectCard,
   routes,
   type StartExport,
   type StartShape,
+  UPLOAD_LIMIT,
   type Workshop,
   type WorkshopRecord,
 } from '@gephyra/contract';
@@ -61,8 +63,17 @@ export const api = {
   workshop: () => call<WorkshopRecord>(routes.workshop),
   saveWorkshop: (basedOn: number, workshop: Workshop) =>
     call<WorkshopRecord>(routes.workshop, json('PUT', { basedOn, workshop })),
+  underWay: () => call<JobEntry[]>(routes.jobs),
   cancel: (job: string) => call<void>(routes.job(job), { method: 'DELETE' }),
 };
+
+function read(text: string): unknown {
+  try {
+    return JSON.parse(text || 'null');
+  } catch {
+    return null;
+  }
+}
 
 /** Sends a file with progress (0 … 1); the job that reads it comes back. Aborting leaves nothing on the server. */
 export function upload(
@@ -72,14 +83,28 @@ export function upload(
   signal: AbortSignal,
 ): Promise<Job> {
   return new Promise((resolve, reject) => {
+    if (file.size > UPLOAD_LIMIT) {
+      const [own, most] = [file.size, UPLOAD_LIMIT].map((b) => Math.round(b / 1024 / 1024));
+      reject(
+        new ApiError(
+          'upload.tooLarge',
+          `${file.name} has ${own} MiB; up to ${most} are taken. Simplify the model, or send it as binary STL.`,
+          413,
+        ),
+      );
+      return;
+    }
     const request = new XMLHttpRequest();
     request.open('POST', routes.upload(file.name, allowTruncated));
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
     request.onload = () => {
-      const body: unknown = JSON.parse(request.responseText || 'null');
+      const body = read(request.responseText);
       if (request.status < 300) resolve(body as Job);
-      else reject(new ApiError((body as Problem).code, (body as Problem).detail, request.status));
+      else {
+        const problem = body as Problem | null;
+        reject(new ApiError(problem?.code ?? 'server.error', problem?.detail ?? OFFLINE, request.status));
+      }
     };
     request.onerror = () => reject(new ApiError('offline', OFFLINE, 0));
     request.onabort = () => reject(new ApiError('cancelled', 'The import was cancelled.', 0));

@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import { applyChange, type Plan, type PlanChange, type StepInput } from '@gephyra/core';
+import { applyChange, type Plan, type StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { ApiError, api } from '../api/client.ts';
@@ -8,6 +8,7 @@ import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
+import { type Changing, changed } from './changes.ts';
 import { type ShapedModel, type Shaping, useShaped } from './shaping.ts';
 
 export type SaveState = 'saved' | 'saving' | 'unsaved';
@@ -19,8 +20,11 @@ export interface ProjectWork {
   readonly plan: Plan;
   readonly saveState: SaveState;
   readonly savedAt: Date | null;
-  /** makes one or several changes as one step that undo takes back */
-  change(label: string, ...changes: PlanChange[]): void;
+  /**
+   * makes one or several changes on the newest plan, as one step that undo takes back. What is added under an id that is taken
+   * by now gets another: the ids given are told by those asked for.
+   */
+  change(label: string, ...changes: Changing[]): ReadonlyMap<string, string>;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
   retry(): void;
@@ -116,22 +120,31 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   }, [accept, initial.id, reload, toasts]);
 
   const anchors = useRef<EvaluationView['anchors'] | null>(null);
+  const changeNow = useRef<ProjectWork['change']>(() => new Map());
   const change = useCallback(
-    (label: string, ...changes: PlanChange[]) => {
+    (label: string, ...changes: Changing[]): ReadonlyMap<string, string> => {
       try {
-        let next = planNow.current;
-        for (const c of changes) next = applyChange(next, c);
-        if (anchors.current) next = { ...next, anchors: [...anchors.current] };
-        if (JSON.stringify(next) === JSON.stringify(planNow.current)) return;
-        show(next);
-        queue.current.push({ label, plan: next });
-        void send();
+        const made = changed(planNow.current, changes);
+        const next = anchors.current ? { ...made.plan, anchors: [...anchors.current] } : made.plan;
+        if (JSON.stringify(next) !== JSON.stringify(planNow.current)) {
+          show(next);
+          queue.current.push({ label, plan: next });
+          void send();
+        }
+        return made.ids;
       } catch (error) {
-        toasts.say({ text: (error as Error).message, tone: 'stop' });
+        toasts.say({
+          text: `“${label}” was not done. ${(error as Error).message}`,
+          tone: 'stop',
+          action: { label: 'Do it again', run: () => changeNow.current(label, ...changes) },
+        });
+        return new Map();
       }
     },
     [send, show, toasts],
   );
+
+  changeNow.current = change;
 
   const step = useCallback(
     async (way: 'undo' | 'redo') => {

@@ -56,17 +56,18 @@ export function useCommands(): Command[] {
           const id = freeId('s', plan.seams);
           const middle = (view.box.min[axis] + view.box.max[axis]) / 2;
           const { up: _, ...seam } = seamAcross(id, axis, middle, view.box);
-          change(`Add a seam across ${axisName(axis)}`, {
+          const ids = change(`Add a seam across ${axisName(axis)}`, {
             do: 'addSeam',
             seam: { ...seam, ...seamInPlan(seam, view.map) },
           });
-          void navigate(`/p/${project.id}/seams?seam=${id}`);
+          void navigate(`/p/${project.id}/seams?seam=${ids.get(id) ?? id}`);
         },
       });
     }
     commands.push(
       { title: 'Place a grid of seams', run: go(`/p/${project.id}/seams?tool=grid`) },
       { title: 'Export pieces', run: () => w.open('export') },
+      { title: 'See what is under way', run: () => w.open('work') },
     );
   }
   commands.push(

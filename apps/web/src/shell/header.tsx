@@ -1,16 +1,18 @@
-import { CircleHelp, PackageOpen, Redo2, Undo2 } from 'lucide-react';
+import { CircleHelp, Hourglass, PackageOpen, Redo2, Undo2 } from 'lucide-react';
 import { Link, useNavigate } from 'react-router';
 import { useProject } from '../plan/project.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { Bridge } from './bridge.tsx';
 import { stationOf } from './stations.ts';
+import { useUnderWay } from './under-way.tsx';
 import { useWorkspace } from './workspace-state.tsx';
 
 export function Header() {
   const { project, undo, redo, rename, saveState, savedAt, retry, view } = useProject();
   const { open } = useWorkspace();
   const navigate = useNavigate();
+  const under = useUnderWay();
   const mendable = view?.findings.filter((f) => f.severity !== 'note') ?? [];
   const stops = mendable.filter((f) => f.severity === 'stop').length;
   const worst = mendable.find((f) => f.severity === 'stop') ?? mendable[0];
@@ -42,6 +44,11 @@ export function Header() {
           </Button>
         )}
         <span className="grow" />
+        {under.jobs.length > 0 && (
+          <Button look="quiet" onClick={() => open('work')} title="What the server is working on, for all projects">
+            <Hourglass size={15} aria-hidden /> {under.jobs.length} under way
+          </Button>
+        )}
         <Button
           look="quiet"
           disabled={!undo}

@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
 import type { Shown } from '../view/scene.ts';
 
-export type Panel = 'export' | 'help' | 'palette';
+export type Panel = 'export' | 'help' | 'palette' | 'work';
 
 /** What a station may say about the 3D view. */
 export type StationView = Partial<

@@ -16,6 +16,7 @@ import { Header } from './header.tsx';
 import { Help } from './help.tsx';
 import { Palette } from './palette.tsx';
 import { Shelf } from './shelf.tsx';
+import { UnderWayDialog } from './under-way.tsx';
 import { ViewTools } from './view-tools.tsx';
 import { useSelection, useWorkspace, WorkspaceProvider } from './workspace-state.tsx';
 
@@ -77,6 +78,7 @@ function Workspace() {
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}
+      {panel === 'work' && <UnderWayDialog onClose={() => open(null)} />}
     </div>
   );
 }

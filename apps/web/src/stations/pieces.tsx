@@ -196,7 +196,7 @@ function PieceNotes({ piece }: { piece: PieceView }) {
   const { plan, view, change } = useProject();
   const note = plan.pieces.find((n) => n.key === piece.key);
   const body = view?.bodies.find((b) => b.id === piece.body);
-  const set = (label: string, next: Record<string, unknown>): void =>
+  const set = (label: string, next: Record<string, unknown>) =>
     change(label, { do: 'setPiece', key: piece.key, set: next });
   const others = view?.pieces.filter((p) => p.key !== piece.key) ?? [];
   return (

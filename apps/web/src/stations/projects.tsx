@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { ApiError, api, follow, upload } from '../api/client.ts';
 import { startEngine } from '../engine/engine.ts';
+import { UnderWayList, useUnderWay } from '../shell/under-way.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { useToasts } from '../ui/toasts.tsx';
@@ -27,6 +28,7 @@ export default function ProjectsPage() {
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
+  const under = useUnderWay();
 
   /** Several files are one model in parts: they are sent as one archive. */
   const bringAll = async (files: readonly File[]): Promise<void> => {
@@ -121,6 +123,14 @@ export default function ProjectsPage() {
       </header>
       <main className="mx-auto w-full max-w-6xl grow px-6 py-6">
         <div aria-live="polite">{arrival && <ArrivalCard arrival={arrival} onClose={() => setArrival(null)} />}</div>
+        {under.jobs.length > 0 && (
+          <section aria-labelledby="under-way" className="mb-6 rounded border border-rule bg-sheet px-4 pt-2.5 pb-1">
+            <h2 id="under-way" className="text-lg">
+              Under way
+            </h2>
+            <UnderWayList />
+          </section>
+        )}
         <h1 className="mb-4 text-xl">Projects</h1>
         {error && !cards && <p className="text-stop">{error.message}</p>}
         {cards && cards.length === 0 && (

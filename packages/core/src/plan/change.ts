@@ -1,6 +1,6 @@
 import type { Step, StepInput } from '../recipe/index.ts';
 import type { JointFields, JointInput } from './joint-schema.ts';
-import type { BodyNote, PieceNote, Plan, Seam, SeamInput, Zone } from './schema.ts';
+import type { BodyNote, Contact, PieceNote, Plan, Seam, SeamInput, Zone } from './schema.ts';
 import { parsePlan } from './schema.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
@@ -33,6 +33,8 @@ export type PlanChange =
     }
   | { readonly do: 'removeZone'; readonly id: string }
   | { readonly do: 'setPiece'; readonly key: string; readonly set: Partial<Omit<PieceNote, 'key'>> }
+  /** keeps faces on which bodies lie against each other; those that the plan has stay as they are */
+  | { readonly do: 'addContacts'; readonly contacts: readonly Contact[] }
   | {
       readonly do: 'set';
       readonly set: Partial<
@@ -123,9 +125,63 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
       const next = { ...known, ...change.set };
       return parsePlan({ ...plan, pieces: [...plan.pieces.filter((p) => p.key !== change.key), next] });
     }
+    case 'addContacts': {
+      const known = new Set(plan.contacts.map((c) => c.id));
+      return parsePlan({ ...plan, contacts: [...plan.contacts, ...change.contacts.filter((c) => !known.has(c.id))] });
+    }
     case 'set':
       return parsePlan({ ...plan, ...change.set });
   }
+}
+
+/**
+ * A change with ids that are still free: whatever it adds under an id that the plan has by now gets another. `ids` tells the
+ * new ids by those that were asked for. Joints that are added with a seam go by that seam's new id.
+ */
+export function settled(plan: Plan, change: PlanChange): { change: PlanChange; ids: ReadonlyMap<string, string> } {
+  const ids = new Map<string, string>();
+  const taken = new Set(
+    [plan.seams, plan.joints, plan.zones, plan.contacts].flatMap((list) => list.map((x: { id: string }) => x.id)),
+  );
+  const fresh = <T extends { readonly id: string }>(item: T): T => {
+    let { id } = item;
+    if (taken.has(id))
+      id = freeId(
+        /^[A-Za-z]+/.exec(id)?.[0] ?? 'x',
+        [...taken].map((x) => ({ id: x })),
+      );
+    taken.add(id);
+    if (id !== item.id) ids.set(item.id, id);
+    return id === item.id ? item : { ...item, id };
+  };
+  const onSeam = (joint: JointInput): JointInput => {
+    const own = fresh(joint);
+    return ids.has(own.seam) ? { ...own, seam: ids.get(own.seam)! } : own;
+  };
+  const settle = (one: PlanChange): PlanChange => {
+    switch (one.do) {
+      case 'addSeam':
+        return { ...one, seam: fresh(one.seam) };
+      case 'addSeams':
+        return { ...one, seams: one.seams.map(fresh) };
+      case 'addJoint':
+        return { ...one, joint: onSeam(one.joint) };
+      case 'addJoints':
+        return { ...one, joints: one.joints.map(onSeam) };
+      case 'addZone':
+        return { ...one, zone: fresh(one.zone) };
+      case 'all':
+        return { ...one, changes: one.changes.map(settle) };
+      case 'removeSeam':
+      case 'removeJoint':
+      case 'removeZone':
+        taken.delete(one.id);
+        return one;
+      default:
+        return one;
+    }
+  };
+  return { change: settle(change), ids };
 }
 
 /** The first id of the form s1, s2 … (or with another letter) that the list does not use. */

@@ -1,5 +1,5 @@
 export { type AlikeGroup, alikePieces, pieceDeviation, type SharedFile, sharedFiles } from './alike.ts';
-export { applyChange, freeId, type PlanChange, withIds } from './change.ts';
+export { applyChange, freeId, type PlanChange, settled, withIds } from './change.ts';
 export { PIECE_COLOURS, pieceColour } from './colours.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { nearestRegion } from './cutting.ts';

@@ -18,7 +18,10 @@ const known = new WeakMap<IndexedMesh, Crossed>();
  * The bodies with what is known of their crossings. Bodies with more than `most` triangles are left unknown: looking takes
  * some seconds a million triangles.
  */
-export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly crossed?: Crossed }>(bodies: readonly B[], most = Infinity): B[] {
+export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly crossed?: Crossed }>(
+  bodies: readonly B[],
+  most = Infinity,
+): B[] {
   return bodies.map((body) => {
     if (!known.has(body.mesh) && body.mesh.tags.length > most) {
       const { crossed: _, ...rest } = body;

@@ -29,7 +29,7 @@ export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint 
             label: m,
           }))}
           onChange={(material) =>
-            change(`Material ${material}`, { do: 'set', set: { printer: { ...printer, material } } })
+            change(`Material ${material}`, (now) => ({ do: 'set', set: { printer: { ...now.printer, material } } }))
           }
         />
         <FitTable printer={printer} kind={joint?.kind ?? 'pin'} />
@@ -52,7 +52,11 @@ function FromWorkshop() {
   return (
     <p className="mt-2 flex flex-wrap items-center gap-2">
       {news && (
-        <Button onClick={() => change('Fits of the workshop', { do: 'set', set: { printer: { ...printer, fits } } })}>
+        <Button
+          onClick={() =>
+            change('Fits of the workshop', (now) => ({ do: 'set', set: { printer: { ...now.printer, fits } } }))
+          }
+        >
           Take the workshop’s fits
         </Button>
       )}
@@ -120,10 +124,10 @@ function CouponPart({ joint }: { joint: Joint | null }) {
   const take = (): void => {
     const result = { date: today(), kind: kind as JointKind, gaps: said, note: note.trim() };
     const { printer } = plan;
-    change(`Fits from a coupon`, {
+    change(`Fits from a coupon`, (now) => ({
       do: 'set',
-      set: { printer: { ...printer, fits: mergedFits(printer.fits, result.kind, said) } },
-    });
+      set: { printer: { ...now.printer, fits: mergedFits(now.printer.fits, result.kind, said) } },
+    }));
     void keep((w) => withResult(w, printer, result));
     toasts.say({ text: `The fits of ${printer.name} are set; joints that name a fit follow.` });
     setSaid({});

@@ -42,7 +42,7 @@ export function JointDetails({
   const place = usePlaces()(joint);
   const [u, v] = place.toModel(joint.at);
   const name = kindLabel(joint.kind);
-  const set = (label: string, next: JointFields): void =>
+  const set = (label: string, next: JointFields) =>
     change(`${label} of ${name} ${joint.id}`, { do: 'setJoint', id: joint.id, set: next });
   const codes = face?.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?') ?? ['−', '+'];
   const { warn } = wallLimits(plan.printer);

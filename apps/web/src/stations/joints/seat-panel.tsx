@@ -44,7 +44,7 @@ export function useSeat(): {
         if (seating.joints.length > 0) {
           change(
             label,
-            { do: 'set', set: { contacts: [...view.contacts] } },
+            { do: 'addContacts', contacts: view.contacts },
             { do: 'removeJoints', ids: gone },
             { do: 'addJoints', joints: seating.joints },
           );

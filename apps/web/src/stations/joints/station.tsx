@@ -66,9 +66,9 @@ export default function JointsStation() {
       ? fromPreset(preset.joint, common)
       : jointSchema.parse(newJoint(kind, common, kind === 'lap' ? target.pole.distance - 0.1 : Math.min(10, room)));
     if (!made) return;
-    const keep: PlanChange[] = target.contact && view ? [{ do: 'set', set: { contacts: [...view.contacts] } }] : [];
-    change(`Add ${kindLabel(made.kind)} ${id}`, ...keep, { do: 'addJoint', joint: made });
-    select({ joint: id, tool: null });
+    const keep: PlanChange[] = target.contact && view ? [{ do: 'addContacts', contacts: view.contacts }] : [];
+    const ids = change(`Add ${kindLabel(made.kind)} ${id}`, ...keep, { do: 'addJoint', joint: made });
+    select({ joint: ids.get(id) ?? id, tool: null });
   };
   const faceFindings = view?.findings.filter((f) => face && f.where.face === face.id) ?? [];
 

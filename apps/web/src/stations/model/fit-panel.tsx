@@ -89,11 +89,11 @@ export function FitPanel({ onShow }: Props) {
   const apply = (): void => {
     if (!measure || !factor || length === null) return;
     const step: StepInput = { kind: 'fit', name, measure, wanted, room };
-    const measures = [
-      ...plan.measures.filter((m) => m.name !== name),
-      { name, wanted, measured: Number(length.toFixed(2)) },
-    ];
-    change(`Fit ${name}`, { do: 'addStep', step }, { do: 'set', set: { measures } });
+    const taken = { name, wanted, measured: Number(length.toFixed(2)) };
+    change(`Fit ${name}`, { do: 'addStep', step }, (now) => ({
+      do: 'set',
+      set: { measures: [...now.measures.filter((m) => m.name !== name), taken] },
+    }));
   };
   return (
     <div className="flex flex-col gap-2">

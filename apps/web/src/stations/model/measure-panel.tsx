@@ -103,7 +103,8 @@ export function MeasurePanel({ onShow }: Props) {
 function Measures() {
   const { plan, change } = useProject();
   const [name, setName] = useState('');
-  const set = (label: string, measures: typeof plan.measures): void => change(label, { do: 'set', set: { measures } });
+  const set = (label: string, next: (now: typeof plan.measures) => typeof plan.measures) =>
+    change(label, (now) => ({ do: 'set', set: { measures: next(now.measures) } }));
   return (
     <Part title="The wearer" note="wanted, mm">
       {plan.measures.length === 0 && (
@@ -119,22 +120,14 @@ function Measures() {
               min={0}
               max={10_000}
               onCommit={(wanted) =>
-                set(
-                  `${m.name} ${wanted} mm`,
-                  plan.measures.map((x) => (x === m ? { ...x, wanted } : x)),
-                )
+                set(`${m.name} ${wanted} mm`, (now) => now.map((x) => (x.name === m.name ? { ...x, wanted } : x)))
               }
             />
             <Button
               look="quiet"
               className="px-1.5 text-stop"
               aria-label={`Delete ${m.name}`}
-              onClick={() =>
-                set(
-                  `Delete ${m.name}`,
-                  plan.measures.filter((x) => x !== m),
-                )
-              }
+              onClick={() => set(`Delete ${m.name}`, (now) => now.filter((x) => x.name !== m.name))}
             >
               delete
             </Button>
@@ -147,7 +140,7 @@ function Measures() {
           e.preventDefault();
           const title = name.trim();
           if (title === '' || plan.measures.some((m) => m.name === title)) return;
-          set(`Add ${title}`, [...plan.measures, { name: title }]);
+          set(`Add ${title}`, (now) => [...now, { name: title }]);
           setName('');
         }}
       >

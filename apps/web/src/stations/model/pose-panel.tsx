@@ -27,7 +27,7 @@ export function PosePanel() {
   const [found, setFound] = useState<MirrorView | null | 'none' | 'busy'>(null);
   if (!view) return null;
   const back = inverse(view.map);
-  const add = (label: string, step: StepInput): void => change(label, { do: 'addStep', step });
+  const add = (label: string, step: StepInput) => change(label, { do: 'addStep', step });
   /** Turning on about the same axis changes the last step instead of adding one. */
   const turn = (degrees: number): void => {
     const last = withIds(plan).recipe.at(-1);
@@ -76,11 +76,8 @@ export function PosePanel() {
   });
   const nameOf = (id: string): string => view.bodies.find((b) => b.id === id)?.name ?? id;
   const middle = view.box.min.map((x, a) => (x + view.box.max[a]) / 2) as [number, number, number];
-  const mirrorAt = (
-    at: readonly [number, number, number],
-    normal: readonly [number, number, number],
-    label: string,
-  ): void => add(label, { kind: 'mirror', at: tidy(mapPoint(back, at)), normal: tidy(mapNormal(back, normal)), copy });
+  const mirrorAt = (at: readonly [number, number, number], normal: readonly [number, number, number], label: string) =>
+    add(label, { kind: 'mirror', at: tidy(mapPoint(back, at)), normal: tidy(mapNormal(back, normal)), copy });
   const find = async (): Promise<void> => {
     if (!engine) return;
     setFound('busy');

@@ -69,8 +69,8 @@ export function PrinterFields() {
   const own = workshop.printers.map((p) => printerOf(p, undefined));
   const list = [...own, ...PRINTERS.filter((p) => !own.some((o) => o.name === p.name))];
   const preset = list.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
-  const set = (label: string, next: Partial<Plan['printer']>): void =>
-    change(label, { do: 'set', set: { printer: { ...printer, ...next } } });
+  const set = (label: string, next: Partial<Plan['printer']>) =>
+    change(label, (now) => ({ do: 'set', set: { printer: { ...now.printer, ...next } } }));
   return (
     <div className="flex flex-col gap-2">
       <label className="block">

@@ -83,10 +83,10 @@ export function SizeFields() {
           className="px-1 text-lapis underline underline-offset-2"
           disabled={!recipe.some((s) => s.kind === 'scale' || s.kind === 'fit')}
           onClick={() =>
-            change('Size as in the file', {
+            change('Size as in the file', (now) => ({
               do: 'set',
-              set: { recipe: recipe.filter((s) => s.kind !== 'scale' && s.kind !== 'fit') },
-            })
+              set: { recipe: now.recipe.filter((s) => s.kind !== 'scale' && s.kind !== 'fit') },
+            }))
           }
         >
           as in the file

@@ -7,7 +7,7 @@ import { AXIS_WORDS, stepTitle } from './steps.ts';
 /** The numbers of a step, to be changed where it stands in the recipe. */
 export function StepFields({ step }: { step: Step & { id: string } }) {
   const { change } = useProject();
-  const set = (next: Record<string, unknown>): void =>
+  const set = (next: Record<string, unknown>) =>
     change(`Change ${stepTitle(step)}`, { do: 'setStep', id: step.id, set: next });
   const field = (label: string, value: number, name: string, unit = 'mm', min = 0, max = 1e6) => (
     <NumberField

@@ -22,8 +22,8 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
   const add = (label: string, seam: Record<string, unknown>): void => {
     const id = freeId('s', plan.seams);
     setPicker(null);
-    change(label, { do: 'addSeam', seam: { id, ...seam } as unknown as SeamInput });
-    select({ seam: id, tool: null });
+    const ids = change(label, { do: 'addSeam', seam: { id, ...seam } as unknown as SeamInput });
+    select({ seam: ids.get(id) ?? id, tool: null });
   };
   const addPlane = (label: string, name: string, origin: Triple, normal: Triple): void =>
     add(label, { kind: 'flat', name, ...seamInPlan({ origin: [...origin] as Vec, normal: [...normal] as Vec }, map) });

@@ -42,7 +42,7 @@ export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
   const left = (x0 + x1 - wide) / 2 - rim;
   const low = (y0 + y1 - wide) / 2 - rim;
   const span = wide + 2 * rim;
-  const set = (label: string, next: Record<string, unknown>): void =>
+  const set = (label: string, next: Record<string, unknown>) =>
     change(label, { do: 'setSeam', id: seam.id, set: next });
   const keep = (next: Point[]): void => {
     setDraft(null);

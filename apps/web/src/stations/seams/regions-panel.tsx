@@ -136,7 +136,7 @@ function Bound({ seam, section }: { seam: FlatSeam; section: SeamSection | null 
   const { change, view } = useProject();
   const { setPicker } = useWorkspace();
   const title = seamTitle(seam);
-  const set = (label: string, bound: FlatSeam['bound']): void =>
+  const set = (label: string, bound: FlatSeam['bound']) =>
     change(label, { do: 'setSeam', id: seam.id, set: { bound } });
   const { bound } = seam;
   if (!bound) {

@@ -30,7 +30,7 @@ export function RoundPanel({ seam, section }: { seam: Round; section: SeamSectio
   const k = (SIZE / 2 - RIM) / reach;
   const shown = seam.kind === 'fan' ? { ...seam, phase: value } : { ...seam, radius: value };
   const rays = shown.kind === 'fan' ? raysOf(shown, map) : [];
-  const set = (label: string, next: Record<string, unknown>): void =>
+  const set = (label: string, next: Record<string, unknown>) =>
     change(label, { do: 'setSeam', id: seam.id, set: next });
   const keep = (x: number): void => {
     setDraft(null);

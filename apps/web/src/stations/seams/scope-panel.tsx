@@ -33,7 +33,7 @@ export function ScopePanel({ seam }: { seam: Seam }) {
     };
   }, [engine, ready, earlier, seam.id]);
   const title = seamTitle(seam);
-  const set = (label: string, scope: string[] | undefined): void =>
+  const set = (label: string, scope: string[] | undefined) =>
     change(label, { do: 'setSeam', id: seam.id, set: { scope } });
   const all = seam.scope === undefined;
   const chosen = before?.find((b) => b.key === piece);

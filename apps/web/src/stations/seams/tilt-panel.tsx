@@ -33,10 +33,9 @@ export function TiltPanel({ seam }: { seam: Seam }) {
   const axis = baseAxis(seam.normal);
   const [a, b] = leans(seam.normal);
   const [first, second] = otherAxes(axis);
-  const set = (label: string, next: Record<string, unknown>): void =>
+  const set = (label: string, next: Record<string, unknown>) =>
     change(label, { do: 'setSeam', id: seam.id, set: next });
-  const turnTo = (normal: Triple): void =>
-    set(`Lean ${title}`, seamInPlan(tilted(seam, normal, pivot ?? seam.origin), map));
+  const turnTo = (normal: Triple) => set(`Lean ${title}`, seamInPlan(tilted(seam, normal, pivot ?? seam.origin), map));
   const { u, v } = makeFrame(seam.origin, seam.normal, seam.up);
   return (
     <Part title="Place">

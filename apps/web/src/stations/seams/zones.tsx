@@ -60,12 +60,12 @@ export function Zones() {
           kind === 'sphere'
             ? { ...common, kind, radius: reach }
             : { ...common, kind, size: [reach * 2, reach * 2, reach * 2] };
-        change('Add a zone to keep clear', { do: 'addZone', zone });
+        const given = change('Add a zone to keep clear', { do: 'addZone', zone }).get(id) ?? id;
         setPicker({
           prompt: 'Pick how far it reaches; Stop leaves it as it is.',
           onPlace: (edge) => {
             setPicker(null);
-            change('Size the zone', { do: 'setZone', id, set: reaching(zone, pointInPlan(edge.at, map)) });
+            change('Size the zone', { do: 'setZone', id: given, set: reaching(zone, pointInPlan(edge.at, map)) });
           },
         });
       },
@@ -102,7 +102,7 @@ export function Zones() {
 function ZoneRow({ zone }: { zone: Zone }) {
   const { change } = useProject();
   const name = zone.name || `${zone.kind === 'sphere' ? 'Sphere' : 'Box'} ${zone.id.slice(1)}`;
-  const set = (label: string, next: Record<string, unknown>): void =>
+  const set = (label: string, next: Record<string, unknown>) =>
     change(label, { do: 'setZone', id: zone.id, set: next });
   return (
     <li className="border-warn border-l-[3px] pl-2">

@@ -1,0 +1,145 @@
+import { once } from 'node:events';
+import { readdir } from 'node:fs/promises';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { type Job, type JobEntry, type Project, type ProjectCard, routes } from '@gephyra/contract';
+import { writeStlBinary } from '@gephyra/core';
+import { random } from '../../../packages/core/testing/defects.ts';
+import { blob } from '../../../packages/core/testing/shapes.ts';
+import { type Client, spawnServer } from './client.ts';
+
+/** What a round came to. */
+export interface Round {
+  readonly acknowledged: number;
+  readonly uploads: number;
+  readonly faults: readonly string[];
+}
+
+/**
+ * Works on a data folder as two tabs at once do (saves, undo, uploads, exports, downloads and uploads broken off), kills the
+ * server at any moment, starts it again and looks whether everything is there that was acknowledged. Rounds go on with the
+ * same folder. `next` gives random numbers.
+ */
+export async function killLoop(
+  data: string,
+  rounds: number,
+  seed: number,
+  told?: (round: Round) => void,
+): Promise<Round[]> {
+  const next = random(seed);
+  const out: Round[] = [];
+  /** the newest revision of each project that was acknowledged, and what it held */
+  const known = new Map<string, { revision: number; z: number }>();
+  let server = await spawnServer(data);
+  for (let round = 0; round < rounds; round++) {
+    const { client, process: child } = server;
+    let over = false;
+    let acknowledged = 0;
+    let uploads = 0;
+    const until = async (work: () => Promise<void>): Promise<void> => {
+      while (!over) {
+        try {
+          await work();
+        } catch (error) {
+          if (!over && child.exitCode === null) throw error;
+        }
+      }
+    };
+    const bell = (): Uint8Array => {
+      const waves = 2 + Math.floor(next() * 7);
+      return writeStlBinary(
+        blob(30, 36, 200, (a) => 60 + 4 * Math.sin(waves * a) + next()),
+        'bell',
+      );
+    };
+    const upload = async (): Promise<void> => {
+      const { projectId } = await client.upload(bell(), 'bell.stl');
+      if (!projectId) return;
+      uploads++;
+      known.set(projectId, { revision: 1, z: Number.NaN });
+    };
+    if (known.size === 0) await upload();
+    const tab = async (): Promise<void> => {
+      const ids = [...known.keys()];
+      const id = ids[Math.floor(next() * ids.length)];
+      const { body: p } = await client.call<Project>(routes.project(id));
+      const z = Math.round((next() - 0.5) * 1800) / 10;
+      const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] }];
+      const { status, body } = await client.save(p, `Seam at ${z}`, { ...p.plan, seams });
+      // the other tab may have been first
+      if (status === 409) return;
+      if (status !== 200) throw new Error(`a save was refused: ${status} ${body.detail}`);
+      acknowledged++;
+      if (body.revision > (known.get(id)?.revision ?? 0)) known.set(id, { revision: body.revision, z });
+    };
+    const others = async (): Promise<void> => {
+      const ids = [...known.keys()];
+      const id = ids[Math.floor(next() * ids.length)];
+      const kind = next();
+      if (kind < 0.2) await upload();
+      else if (kind < 0.5) {
+        const { body: p } = await client.call<Project>(routes.project(id));
+        await client.call(routes.exports(id), 'POST', { revision: p.revision, format: 'stl', pieces: ['b1'] });
+      } else if (kind < 0.75) await broken(client, 'POST', routes.upload('half.stl', false), bell());
+      else {
+        const { body } = await client.call<Job>(routes.archive(id), 'POST');
+        await client.ended(body.id);
+        await broken(client, 'GET', routes.jobFile(body.id));
+      }
+    };
+    const work = Promise.all([until(tab), until(tab), until(others)]);
+    const faults: string[] = [];
+    work.catch((error: unknown) => faults.push(String(error)));
+    await setTimeout(200 + next() * 1500);
+    over = true;
+    child.kill('SIGKILL');
+    await once(child, 'exit');
+    await work.catch(() => {});
+
+    server = await spawnServer(data);
+    const { body: cards } = await server.client.call<ProjectCard[]>(routes.projects);
+    for (const [id, { revision, z }] of known) {
+      if (!cards.some((c) => c.id === id)) faults.push(`project ${id} is gone`);
+      const { body: p } = await server.client.call<Project>(routes.project(id));
+      if (p.revision < revision) faults.push(`${id} is at revision ${p.revision}, ${revision} was acknowledged`);
+      if (p.revision === revision && Number.isFinite(z) && p.plan.seams[0]?.origin[2] !== z) {
+        faults.push(`${id}: revision ${revision} holds something else`);
+      }
+      if (p.revision > revision) known.set(id, { revision: p.revision, z: p.plan.seams[0]?.origin[2] ?? Number.NaN });
+    }
+    const temp = await readdir(join(data, 'blobs', 'temp'));
+    if (temp.length > 0) faults.push(`${temp.length} half-written files were left`);
+    for (let wait = 0; ; wait++) {
+      const { body: open } = await server.client.call<JobEntry[]>(routes.jobs);
+      if (open.length === 0) break;
+      if (wait > 300) {
+        faults.push(`${open[0].kind} of ${open[0].subject} never ends`);
+        break;
+      }
+      await setTimeout(200);
+    }
+    const result = { acknowledged, uploads, faults };
+    out.push(result);
+    told?.(result);
+  }
+  server.process.kill();
+  await once(server.process, 'exit');
+  return out;
+}
+
+/** A request that is broken off half way. */
+function broken(client: Client, method: string, path: string, body?: Uint8Array): Promise<void> {
+  return new Promise((resolve) => {
+    const sent = request(client.base + path, { method, ...(body && { headers: { 'Content-Length': body.length } }) });
+    sent.on('error', () => resolve());
+    sent.on('close', () => resolve());
+    sent.on('response', (response) => {
+      response.on('error', () => {});
+      response.once('data', () => sent.destroy());
+      response.on('end', () => resolve());
+    });
+    if (body) sent.write(body.subarray(0, body.length / 2), () => sent.destroy());
+    else sent.end();
+  });
+}

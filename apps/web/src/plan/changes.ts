@@ -1,0 +1,96 @@
+import { applyChange, GephyraError, type Plan, type PlanChange, settled } from '@gephyra/core';
+
+/** A change, or what it is by the plan that it is made on. */
+export type Changing = PlanChange | ((plan: Plan) => PlanChange);
+
+/** What some changes made of a plan, and the ids that what they added got instead of those that were asked for. */
+export interface Changed {
+  readonly plan: Plan;
+  readonly ids: ReadonlyMap<string, string>;
+}
+
+/**
+ * Makes changes on the plan as it stands now, whenever they were thought of: ids are taken here, and what a change is about
+ * must still be there. Throws an Error in words for the maker when one cannot be done; the plan given stays as it is.
+ */
+export function changed(plan: Plan, changes: readonly Changing[]): Changed {
+  const ids = new Map<string, string>();
+  let next = plan;
+  for (const changing of changes) {
+    const wanted = typeof changing === 'function' ? changing(next) : changing;
+    // one change: what is removed and added again in it may keep its id
+    const own = settled(next, wanted);
+    for (const [asked, given] of own.ids) ids.set(asked, given);
+    const gone = missing(next, own.change);
+    if (gone) throw new Error(`${gone} is no longer there.`);
+    try {
+      next = applyChange(next, own.change);
+    } catch (error) {
+      throw error instanceof GephyraError && error.code === 'plan.invalid' ? new Error(inWords(error.message)) : error;
+    }
+  }
+  return { plan: next, ids };
+}
+
+/** What a change is about and is not in the plan; null when all is there. */
+function missing(plan: Plan, change: PlanChange): string | null {
+  const has = (list: readonly { readonly id?: string | undefined }[], id: string): boolean =>
+    list.some((x) => x.id === id);
+  switch (change.do) {
+    case 'setSeam':
+    case 'removeSeam':
+    case 'moveSeam':
+      return has(plan.seams, change.id) ? null : 'The seam';
+    case 'setJoint':
+    case 'removeJoint':
+      return has(plan.joints, change.id) ? null : 'The joint';
+    case 'putJoint':
+      return has(plan.joints, change.joint.id) ? null : 'The joint';
+    case 'addJoint':
+      return has([...plan.seams, ...plan.contacts], change.joint.seam) ? null : 'The seam of the joint';
+    case 'addJoints': {
+      const known = new Set([...plan.seams, ...plan.contacts].map((s) => s.id));
+      return change.joints.every((j) => known.has(j.seam)) ? null : 'A seam of these joints';
+    }
+    case 'setZone':
+    case 'removeZone':
+      return has(plan.zones, change.id) ? null : 'The zone';
+    case 'all': {
+      let state = plan;
+      for (const one of change.changes) {
+        const gone = missing(state, one);
+        if (gone) return gone;
+        state = applyChange(state, one);
+      }
+      return null;
+    }
+    default:
+      return null;
+  }
+}
+
+const LISTS: Record<string, string> = {
+  seams: 'Seam',
+  joints: 'Joint',
+  zones: 'Zone',
+  recipe: 'Step',
+  bodies: 'Body',
+  pieces: 'Piece',
+  measures: 'Measure',
+  contacts: 'Contact',
+};
+
+/** “The plan's seams[1].radius must be from …” as “Seam 2: its radius must be from …”. */
+export function inWords(message: string): string {
+  const [, list, n, field, rest] = /^The plan's (\w+)\[(\d+)\]\.?(\S*) (.*)$/s.exec(message) ?? [];
+  if (!list) return message.replace(/^The plan's (\S+) /, (_, path: string) => `${spaced(path)} `);
+  const what = `${LISTS[list] ?? list} ${Number(n) + 1}`;
+  return field ? `${what}: its ${spaced(field)} ${rest}` : `${what} ${rest}`;
+}
+
+const spaced = (path: string): string =>
+  path
+    .replace(/\[\d+\]/g, '')
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .replace(/\./g, ' ')
+    .toLowerCase();

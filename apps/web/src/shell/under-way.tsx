@@ -1,0 +1,67 @@
+import { type JobEntry, routes } from '@gephyra/contract';
+import useSWR from 'swr';
+import { api } from '../api/client.ts';
+import { Button } from '../ui/button.tsx';
+import { Dialog } from '../ui/dialog.tsx';
+import { useToasts } from '../ui/toasts.tsx';
+
+const WORDS: Record<JobEntry['kind'], string> = {
+  import: 'bringing in',
+  shape: 'steps of the recipe',
+  health: 'health report',
+  export: 'writing pieces',
+  archive: 'packing the project',
+  summary: 'picture of the card',
+};
+
+/** What runs or waits on the server, of all projects. */
+export function useUnderWay(): { jobs: readonly JobEntry[]; refresh: () => void } {
+  const { data, mutate } = useSWR<JobEntry[], Error>(routes.jobs, api.underWay, { refreshInterval: 3000 });
+  return { jobs: data ?? [], refresh: () => void mutate() };
+}
+
+/** A row for each piece of work: whose it is, how far it is, and a way to end it. */
+export function UnderWayList() {
+  const { jobs, refresh } = useUnderWay();
+  const toasts = useToasts();
+  const cancel = ({ id }: JobEntry): void => {
+    api.cancel(id).then(refresh, (error: Error) => toasts.say({ text: error.message, tone: 'stop' }));
+  };
+  if (jobs.length === 0) return <p className="text-ink-soft">Nothing runs or waits. Long work shows here.</p>;
+  return (
+    <ul aria-label="Under way" className="flex flex-col">
+      {jobs.map((job) => (
+        <li key={job.id} className="flex items-center gap-4 border-rule border-t py-2 first:border-t-0">
+          <div className="min-w-0 grow">
+            <p className="truncate">
+              <span className="font-semibold">{job.subject}</span>{' '}
+              <span className="text-ink-soft">{WORDS[job.kind]}</span>
+            </p>
+            <p className="truncate text-ink-soft text-sm">
+              {job.state === 'queued' ? 'Waits for its turn' : job.what || 'Runs'}
+              {`, since ${new Date(job.since).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+            </p>
+          </div>
+          {job.state === 'running' && (
+            <progress
+              className="h-2 w-28 shrink-0 accent-lapis"
+              value={job.progress}
+              aria-label={`${job.subject}, ${WORDS[job.kind]}`}
+            />
+          )}
+          <Button aria-label={`Cancel ${WORDS[job.kind]} of ${job.subject}`} onClick={() => cancel(job)}>
+            Cancel
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+export function UnderWayDialog({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog title="Under way" onClose={onClose}>
+      <UnderWayList />
+    </Dialog>
+  );
+}
