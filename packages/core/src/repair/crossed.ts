@@ -1,4 +1,4 @@
-import { buildTree, dot, type IndexedMesh, normalize, sub, triangleCross, type Vec3 } from '../mesh/index.ts';
+import { buildTree, cross, dot, type IndexedMesh, normalize, sub, triangleCross, type Vec3 } from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
 /** Where a body passes through itself. */
@@ -39,12 +39,10 @@ export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly c
 function crossedOf(mesh: IndexedMesh): Crossed {
   const tree = buildTree(mesh);
   const { pairs, triangles } = crossings(tree, tree, 100_000, KEPT);
-  const { positions: p, triangles: t } = mesh;
   const places: Vec3[] = [];
   for (let k = 0; k < triangles.length; k += 2) {
     if (depth(mesh, triangles[k], triangles[k + 1]) < SPECK) continue;
-    const corners = [0, 1, 2].map((c) => t[triangles[k] * 3 + c] * 3);
-    places.push([0, 1, 2].map((a) => corners.reduce((s, v) => s + p[v + a], 0) / 3) as unknown as Vec3);
+    places.push(meeting(mesh, triangles[k], triangles[k + 1]));
   }
   return { count: triangles.length === pairs * 2 ? places.length : places.length && pairs, places };
 }
@@ -66,4 +64,31 @@ function depth({ positions: p, triangles: t }: IndexedMesh, i: number, j: number
     least = Math.min(least, Math.max(...off), -Math.min(...off));
   }
   return least;
+}
+
+/** An end of the stretch in which two triangles meet: where an edge of one goes through the other. */
+function meeting({ positions: p, triangles: t }: IndexedMesh, i: number, j: number): Vec3 {
+  const at = (k: number): Vec3 => [p[t[k] * 3], p[t[k] * 3 + 1], p[t[k] * 3 + 2]];
+  let best: Vec3 = at(i * 3);
+  let least = Infinity;
+  for (const [one, other] of [
+    [i, j],
+    [j, i],
+  ]) {
+    const corners = [0, 1, 2].map((c) => at(one * 3 + c));
+    const n = normalize(triangleCross(p, t, one));
+    for (let e = 0; e < 3; e++) {
+      const [a, b] = [at(other * 3 + e), at(other * 3 + ((e + 1) % 3))];
+      const [da, db] = [dot(n, sub(a, corners[0])), dot(n, sub(b, corners[0]))];
+      if (da * db >= 0) continue;
+      const s = da / (da - db);
+      const x: Vec3 = [a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]), a[2] + s * (b[2] - a[2])];
+      // how far outside the triangle it lies; the end of the stretch lies inside
+      const off = Math.max(
+        ...corners.map((c, k) => -dot(cross(n, normalize(sub(corners[(k + 1) % 3], c))), sub(x, c))),
+      );
+      if (off < least) [best, least] = [x, off];
+    }
+  }
+  return best;
 }
