@@ -1,4 +1,4 @@
-// npm run bench [cut|seams|read|evaluate|joints|model|mend|import|browser]: measured comparisons; ratios come from one run, both sides in turn.
+// npm run bench [cut|seams|read|evaluate|joints|seats|model|mend|import|browser]: measured comparisons; ratios come from one run, both sides in turn.
 import { cpus } from 'node:os';
 import process from 'node:process';
 import { loadKernel } from '@gephyra/core';
@@ -13,6 +13,7 @@ if (wanted('read')) table('Read', (await import('./read.ts')).benchRead());
 if (wanted('seams')) table('Seams', (await import('./seams.ts')).benchSeams(kernel));
 if (wanted('evaluate')) table('Evaluate', (await import('./evaluate.ts')).benchEvaluate(kernel));
 if (wanted('joints')) table('Joints', (await import('./joints.ts')).benchJoints(kernel));
+if (wanted('seats')) table('Seats', (await import('./seats.ts')).benchSeats(kernel));
 if (wanted('model')) table('Model', (await import('./model.ts')).benchModel(kernel));
 if (wanted('mend')) table('Mend', (await import('./mend.ts')).benchMend(kernel));
 if (wanted('import')) table('Import', await (await import('./import.ts')).benchImport());

@@ -41,6 +41,7 @@ describe('what is under way', () => {
     const p = await client.project(small(200), 'Anchor.stl');
     await client.idle();
     const first = await begin(p);
+    await expect.poll(async () => (await underWay()).map((j) => j.state)).toEqual(['running']);
     const second = await begin(p, { steps: [{ kind: 'hollow', thickness: 4, cell: 0.1 }] });
     await expect.poll(async () => (await underWay()).map((j) => j.state)).toEqual(['running', 'queued']);
     const [running, waiting] = await underWay();

@@ -89,15 +89,23 @@ export interface Measuring {
   readonly measured: MeasuredJoint | null;
 }
 
-/** Measures a joint beside those that take up room already; null when its seam does not cut. */
-export function measureJoint(joint: Joint, context: JointContext, occupancy: Occupied): Measuring | null {
+/**
+ * Measures a joint beside those that take up room already; null when its seam does not cut. `within`: how near others must be
+ * to matter, mm; without it as far as walls are measured.
+ */
+export function measureJoint(
+  joint: Joint,
+  context: JointContext,
+  occupancy: Occupied,
+  within?: number,
+): Measuring | null {
   const plane = planeFor(joint, context);
   const place = context.places.get(plane);
   if (!place) return null;
   const formed = formJoint(joint, place, context.map, context.plan.printer);
   const onPlane = context.faces.filter((f) => f.plane === plane);
   const here = onPlane.filter((f) => inRegion(f.region, formed.u, formed.v));
-  const measured = here.length === 0 ? null : measure(joint, formed, here, onPlane, place, context, occupancy);
+  const measured = here.length === 0 ? null : measure(joint, formed, here, onPlane, place, context, occupancy, within);
   return { formed, place, onPlane, measured };
 }
 
@@ -110,6 +118,7 @@ function measure(
   place: SeamPlace,
   context: JointContext,
   occupancy: Occupied,
+  within?: number,
 ): MeasuredJoint {
   const face = here[0];
   const { form, direction } = formed;
@@ -150,7 +159,7 @@ function measure(
     }
     occupants.push({ joint: joint.id, piece, face: face.id, prisms, hollow });
   }
-  const near = nearestOccupant(occupants, occupancy);
+  const near = nearestOccupant(occupants, occupancy, within);
   return {
     joint,
     formed,

@@ -32,12 +32,16 @@ export const bothOf = (a: Occupied, b: Occupied): Occupied => ({
 /** Beyond this two joints do not matter to each other, mm; walls are not measured farther either. */
 const FAR = 6;
 
-/** Least distance of a joint's occupants to those of others, mm, and whose; infinite when there is none near. */
-export function nearestOccupant(own: readonly Occupant[], others: Occupied): { distance: number; joint: string } {
+/** Least distance of a joint's occupants to those of others, mm, and whose; infinite when there is none `within` that. */
+export function nearestOccupant(
+  own: readonly Occupant[],
+  others: Occupied,
+  within = FAR,
+): { distance: number; joint: string } {
   let best = { distance: Infinity, joint: '' };
   for (const one of own) {
     for (const other of others.get(one.piece) ?? []) {
-      const distance = occupantGap(one, other, best.distance);
+      const distance = occupantGap(one, other, Math.min(within, best.distance));
       if (distance < best.distance) best = { distance, joint: other.joint };
     }
   }
@@ -72,7 +76,7 @@ function occupantGap(a: Occupant, b: Occupant, limit: number): number {
   for (const p of a.prisms) {
     for (const q of b.prisms) {
       const far = apart(p, q);
-      if (far > Math.min(FAR, limit, best)) continue;
+      if (far > Math.min(limit, best)) continue;
       best = Math.min(best, a.face === b.face ? convexGap(p.outline, q.outline) : prismGap(p, q));
     }
   }

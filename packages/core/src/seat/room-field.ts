@@ -14,7 +14,8 @@ export interface RoomField {
   readonly room: Float32Array;
 }
 
-const INFINITE = 1e20;
+/** Stands for a cell that is far from everything: large, but a number to reckon with. */
+export const FAR_OFF = 1e20;
 
 /**
  * The room of a region in cells of `cell` mm, or as many more as keep either side under `most` cells. Cells are filled row
@@ -48,7 +49,7 @@ export function roomField(region: Pick<FlatRegion, 'outer2' | 'holes2'>, cell: n
     for (let c = 0; c + 1 < crossings.length; c += 2) {
       const from = Math.max(0, Math.ceil((crossings[c] - a) / step - 0.5));
       const to = Math.min(width - 1, Math.floor((crossings[c + 1] - a) / step - 0.5));
-      for (let i = from; i <= to; i++) inside[j * width + i] = INFINITE;
+      for (let i = from; i <= to; i++) inside[j * width + i] = FAR_OFF;
     }
   }
   const squared = squaredDistances(inside, width, height);
@@ -58,7 +59,7 @@ export function roomField(region: Pick<FlatRegion, 'outer2' | 'holes2'>, cell: n
   return { u0: a, v0: b, cell: step, width, height, room };
 }
 
-/** Squared distances, in cells, to the nearest cell that is 0; the others hold something large. `f` is changed in place. */
+/** Squared distances, in cells, to the nearest cell that is 0; the others hold `FAR_OFF`. `f` is changed in place. */
 export function squaredDistances(f: Float64Array, width: number, height: number): Float64Array {
   const longest = Math.max(width, height);
   const line = new Float64Array(longest);
@@ -68,14 +69,14 @@ export function squaredDistances(f: Float64Array, width: number, height: number)
     for (let q = 0; q < n; q++) line[q] = f[start + q * stride];
     let k = 0;
     parabolas[0] = 0;
-    borders[0] = -INFINITE;
-    borders[1] = INFINITE;
+    borders[0] = -FAR_OFF;
+    borders[1] = FAR_OFF;
     for (let q = 1; q < n; q++) {
       let s = meeting(line, q, parabolas[k]);
       while (s <= borders[k]) s = meeting(line, q, parabolas[--k]);
       parabolas[++k] = q;
       borders[k] = s;
-      borders[k + 1] = INFINITE;
+      borders[k + 1] = FAR_OFF;
     }
     k = 0;
     for (let q = 0; q < n; q++) {

@@ -166,7 +166,7 @@ describe('seating', () => {
     const angles = e.joints.map((j) => Math.atan2(j.v, j.u)).sort((a, b) => a - b);
     expect(angles.length).toBeGreaterThan(2);
     const steps = angles.map((a, i) => (i === 0 ? a - angles[angles.length - 1] + 2 * Math.PI : a - angles[i - 1]));
-    expect(Math.max(...steps)).toBeLessThan(Math.PI * 1.05);
+    expect(Math.max(...steps)).toBeLessThan(Math.PI * 1.06);
     const across = Math.max(...angles.flatMap((a) => angles.map((b) => Math.abs(a - b))));
     expect(across).toBeGreaterThan(2.4);
   });

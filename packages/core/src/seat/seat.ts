@@ -377,6 +377,7 @@ class Seater {
         onSibling(joint, group[0].face, sibling, this.e.context.places),
         this.e.context,
         taken,
+        this.wall,
       )?.measured;
       if (!m || m.face !== sibling.face || m.overlap || m.trouble !== '') return null;
       if (Math.min(m.edge, m.root, m.apart, ...m.walls) < this.wall - 1e-6) return null;

@@ -75,14 +75,18 @@ export function specsFor(
     if (!wish.twins && wants('dowel')) rods();
     if (wish.kind === 'auto') return specs;
   }
-  const sizes = [...new Set([1.1, 0.8, 0.55].map((k) => Math.max(3, Math.min(12, half(k * room)))))];
-  for (const d of sizes) {
-    if (wants('dowel') && (wish.twins || wish.heavy || wish.kind === 'dowel')) {
+  const wide = [1.1, 0.8, 0.55].map((k) => Math.max(3, Math.min(12, half(k * room))));
+  // a wide face may have little below it
+  const sizes = [...new Set([...wide, ...[8, 5, 3].filter((d) => d < wide[2])])];
+  if (wants('dowel') && (wish.twins || wish.heavy || wish.kind === 'dowel')) {
+    for (const d of sizes) {
       const wood = wish.heavy && !wish.twins ? [10, 8, 6].find((w) => w <= d) : undefined;
       if (wood) add(round({ kind: 'dowel', stock: 'wood', diameter: wood }, 2 * wood, 'wooden dowels'));
       else add({ ...round({ kind: 'dowel', diameter: d }, 1.25 * d, 'loose dowels'), locks: true });
-      if (wish.kind === 'auto') continue;
     }
+  }
+  // heavy pieces too thin for rods take what others do
+  for (const d of wish.twins && wish.kind === 'auto' ? [] : sizes) {
     if (wants('key') && !wish.twins && (d >= 5 || wish.kind === 'key')) {
       const joint = { kind: 'key' as const, width: half(1.2 * d), height: half(0.8 * d), corner: tenth(d / 8) };
       const reach = Math.hypot(joint.width, joint.height) / 2 + gap(joint);

@@ -1,7 +1,7 @@
 import { type Frame, fromFrame, type Solid } from '../cut/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
 import { inZone, type MatingFace, type Occupied, type PlacedZone, prismMesh } from '../plan/index.ts';
-import { type RoomField, roomField, squaredDistances } from './room-field.ts';
+import { FAR_OFF, type RoomField, roomField, squaredDistances } from './room-field.ts';
 
 /** How a joint stands on a face: what it needs below it on either side. Lengths in mm. */
 export interface Footing {
@@ -43,7 +43,7 @@ export class StandingRoom {
     cell: number,
     private readonly deep: number,
   ) {
-    this.field = roomField(face.region, cell, 160);
+    this.field = roomField(face.region, cell, 100);
     const { width, height } = this.field;
     this.material = [0, 1].map((side) => {
       const out = new Float32Array(width * height).fill(deep);
@@ -121,7 +121,7 @@ export class StandingRoom {
       const material = this.material[side];
       const wanted = Math.min(least, this.deep);
       const squared = squaredDistances(
-        Float64Array.from(material, (m) => (m < wanted ? 0 : Infinity)),
+        Float64Array.from(material, (m) => (m < wanted ? 0 : FAR_OFF)),
         width,
         height,
       );
