@@ -1,8 +1,8 @@
 import { toPrintable } from '../src/formats/index.ts';
-import { buildTree, type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
+import { type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
 import { type Evaluation, evaluateModel, type PlanInput, parsePlan, pieceMesh } from '../src/plan/index.ts';
 import { applyRecipe, modelOf } from '../src/recipe/index.ts';
-import { bodiesOf, crossings, isClosed } from '../src/repair/index.ts';
+import { bodiesOf, isClosed, withCrossings } from '../src/repair/index.ts';
 import { loadSimplifier } from '../src/solid/index.ts';
 import { fallback, judge, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';
@@ -185,10 +185,8 @@ export function shrunk(bad: RandomCase, fails: (c: RandomCase) => boolean): Rand
   return best;
 }
 
-const crosses = (mesh: IndexedMesh): boolean => {
-  const tree = buildTree(mesh);
-  return crossings(tree, tree, 1, 1).pairs > 0;
-};
+/** Whether a surface passes through itself, more than by what rounding does where faces nearly lie on one another. */
+const crosses = (mesh: IndexedMesh): boolean => withCrossings([{ mesh }])[0].crossed!.count > 0;
 
 /** What a case came to: refused with a reason (its code), or pieces, and what is wrong with them. */
 export interface Outcome {

@@ -21,7 +21,7 @@ const known = new WeakMap<IndexedMesh, Crossed>();
 export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly crossed?: Crossed }>(
   bodies: readonly B[],
   most = Infinity,
-): B[] {
+): (B & { readonly crossed?: Crossed })[] {
   return bodies.map((body) => {
     if (!known.has(body.mesh) && body.mesh.tags.length > most) {
       const { crossed: _, ...rest } = body;
