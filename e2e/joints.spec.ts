@@ -17,7 +17,10 @@ const closed = (bytes: Uint8Array): boolean => {
   return topology({ triangles: corners }).watertight;
 };
 
-test('the visor’s shell seams are furnished with cones along the wall, mirrored', async ({ page, app }) => {
+test('the visor’s thin walls get only what holds by itself, and cones or laps, mirrored, when they are asked for', async ({
+  page,
+  app,
+}) => {
   await bring(page, app, visorBytes, 'Heron visor.stl');
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across x', exact: true }).click();
@@ -29,11 +32,22 @@ test('the visor’s shell seams are furnished with cones along the wall, mirrore
   const faces = page.getByRole('list', { name: 'Mating faces' });
   await expect(faces.getByText('no joint')).toHaveCount(4);
   await page.getByRole('button', { name: 'Seat joints' }).click();
-  await expect(faces.getByText('no joint')).toHaveCount(0, { timeout: 60_000 });
+  // 3 mm of wall: a lap holds at the brow; elsewhere it is said why nothing does
+  await expect(faces.getByText('no joint')).toHaveCount(3, { timeout: 60_000 });
   await saved(page);
   await computed(page);
+  await expect(page.getByText(/to stop for|The wall (round|beside)/)).toHaveCount(0);
   const across = faces.getByRole('button', { name: /Across z/ });
   await expect(across).toHaveCount(2);
+  await across.first().click();
+  await expect(page.getByRole('region', { name: 'Seating' }).getByRole('status')).toContainText(
+    /at most 3\.\d+ mm wide.*asked for by kind/,
+  );
+  await page.getByLabel('Seat', { exact: true }).selectOption('cone');
+  await page.getByRole('button', { name: 'All 2 of its seam' }).click();
+  await expect(faces.getByText('no joint')).toHaveCount(1, { timeout: 60_000 });
+  await saved(page);
+  await computed(page);
   const places: number[][][] = [];
   for (const i of [0, 1]) {
     await across.nth(i).click();

@@ -265,3 +265,25 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
   await page.getByRole('button', { name: 'other side' }).click();
   await computed(page);
 });
+
+test('a quick seam while a slow one is still looked for: both are placed, and long work can be seen', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(lantern(await loadKernel()), 'lantern'), 'Ebb-bell lantern.stl');
+  await go(page, 'Seams');
+  // the mirror plane is looked for; meanwhile another seam is added
+  await way(page, 'Along the mirror plane');
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  const list = page.getByRole('list', { name: 'Seams in order' });
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+  await expect(list).toContainText('Mirror plane');
+  await expect(page.getByText(/was not done/)).toHaveCount(0);
+  await settled(page);
+  await page.keyboard.press('Control+K');
+  await page.getByRole('combobox', { name: 'Command' }).fill('under way');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog', { name: 'Under way' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+});

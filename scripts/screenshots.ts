@@ -55,13 +55,19 @@ async function cutVisor(id: string): Promise<void> {
   });
 }
 
-/** Cones along the visor's walls, and the face across the brow open. */
+/** What holds by itself, cones along the brow because they are asked for, and that face open. */
 async function furnishVisor(): Promise<void> {
   const faces = page.getByRole('list', { name: 'Mating faces' });
   await page.getByRole('button', { name: 'Seat joints' }).click();
-  await faces.getByText('no joint').first().waitFor({ state: 'hidden', timeout: 60_000 });
+  await faces.getByText(/lap/).first().waitFor({ timeout: 60_000 });
   await faces.getByRole('button', { name: /Brow/ }).first().click();
   await page.getByRole('tab', { name: 'face' }).click();
+  await page.getByLabel('Seat', { exact: true }).selectOption('cone');
+  await page.getByRole('button', { name: 'All 2 of its seam' }).click();
+  await page
+    .getByRole('button', { name: /^Cone j\d+ at/ })
+    .first()
+    .waitFor({ timeout: 60_000 });
 }
 
 await mkdir(out, { recursive: true });

@@ -7,8 +7,13 @@ import { projects, revisions } from './db/schema.ts';
 
 type Row = typeof projects.$inferSelect;
 
+/** Plans that are kept as they were checked. */
+const KEPT_PLANS = 32;
+
 /** The record of projects and the revisions of their plans. */
 export class Projects {
+  private readonly plans = new Map<string, Plan>();
+
   constructor(private readonly db: Database) {}
 
   async list(): Promise<ProjectCard[]> {
@@ -49,8 +54,18 @@ export class Projects {
       revision: row.head,
       undo: revision.parent === null ? null : revision.label,
       redo: redo?.label ?? null,
-      plan: parsePlan(revision.plan),
+      plan: this.planOf(id, revision),
     };
+  }
+
+  /** The plan of a revision, which never changes. A large one takes a tenth of a second to check, so the last ones are kept. */
+  private planOf(id: string, { n, plan }: { n: number; plan: unknown }): Plan {
+    const key = `${id} ${n}`;
+    const known = this.plans.get(key) ?? parsePlan(plan);
+    this.plans.delete(key);
+    this.plans.set(key, known);
+    if (this.plans.size > KEPT_PLANS) this.plans.delete(this.plans.keys().next().value!);
+    return known;
   }
 
   /** Names of all projects by id, deleted ones included. */

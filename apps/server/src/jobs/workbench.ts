@@ -110,9 +110,9 @@ export class Workbench {
   private chosen(): Task | null {
     const wanted = this.waiting.filter((t) => t.rank === 'wanted');
     if (wanted.length === 0) {
-      // what is aside leaves a thread free, so that whatever is wanted can begin at once
+      // what is aside waits until the cores have little else to do, and leaves threads free for what is wanted
       const aside = this.waiting[0];
-      return aside && this.running.size < this.threads - 1 ? aside : null;
+      return aside && this.running.size < Math.max(1, this.threads - 2) ? aside : null;
     }
     const busy = (project: string | null): boolean =>
       project !== null && [...this.running].some((r) => r.task.rank === 'wanted' && r.task.project === project);

@@ -75,8 +75,8 @@ const DEEP = 60;
  * sides, as many as the face wants and as far apart as it lets them, mirrored where it is symmetric. Nothing is placed that
  * would have a stop finding. Deterministic.
  *
- * Every joint keeps the wall that holds, on all sides: what is seated by itself has no warning about its walls. Faces of a
- * pattern (round a fan, across the mirror plane) get the same joints, which must hold on all of them.
+ * Every joint keeps the wall that holds, on all sides: what is seated by itself has no warning about its walls; only a kind
+ * that is asked for by name gets thinner ones, down to what can be printed, where it must. Faces of a pattern (round a fan, across the mirror plane) get the same joints, which must hold on all of them.
  */
 export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}): Seating {
   return new Seater(plan, e, wish).run();
@@ -114,7 +114,7 @@ class Seater {
   private readonly notes = new Map<string, SeatNote>();
   private readonly groupOf = new Map<string, Group>();
   /** what is kept round every joint, mm */
-  private readonly wall: number;
+  private wall: number;
   private readonly zones;
   private readonly bedFace = new Map<string, MatingFace>();
 
@@ -140,12 +140,23 @@ class Seater {
       this.wish.faces ? this.wish.faces.includes(f.id) : !furnished.has(f.id),
     );
     const groups = groupsOf(wanted, this.plan, this.wish.mirror ?? null);
-    for (const group of groups) this.furnish(group);
+    const { stop, warn } = wallLimits(this.plan.printer);
+    // a kind that is asked for by name is seated with weaker walls, too, where it cannot have those that hold
+    const asked = (this.wish.kind ?? 'auto') !== 'auto';
+    const walls = asked ? [...new Set([warn, (warn + stop) / 2, stop + 0.05])] : [warn];
+    for (const group of groups) {
+      for (const wall of walls) {
+        this.wall = wall;
+        if (this.furnish(group)) break;
+      }
+    }
+    this.wall = walls[walls.length - 1];
     this.freeTheWay();
     return { joints: this.joints, notes: wanted.map((f) => this.notes.get(f.id)!) };
   }
 
-  private furnish(group: Group): void {
+  /** Furnishes the faces of a group; whether anything holds there. */
+  private furnish(group: Group): boolean {
     const [{ face }] = group;
     for (const { face: f } of group) this.groupOf.set(f.id, group);
     const shape = shapeOf(face);
@@ -187,11 +198,12 @@ class Seater {
     const chosen = (best ?? lone) as { spec: Spec; placed: Held[] } | null;
     if (chosen) {
       this.say(group, chosen.spec, this.keep(chosen.placed), shape, twins);
-      return;
+      return true;
     }
-    if (this.lapped(group, shape, twins)) return;
-    const { why, help } = whyNone(shape, this.wall, rooms?.[0] ?? null);
+    if (this.lapped(group, shape, twins)) return true;
+    const { why, help } = whyNone(shape, this.wall, rooms?.[0] ?? null, (this.wish.kind ?? 'auto') === 'auto');
     for (const { face: f } of group) this.notes.set(f.id, { face: f.id, joints: [], why, help });
+    return false;
   }
 
   /** The map of where joints can stand on a face, with what stands there by now. */

@@ -147,6 +147,7 @@ export function whyNone(
   { pole, strip }: FaceShape,
   wall: number,
   room: Pick<StandingRoom, 'deepest' | 'allKept'> | null,
+  auto: boolean,
 ): { why: string; help: string } {
   const wide = 2 * pole.distance;
   const needs = 2 * (wall + 0.1) + (strip ? 1.5 : 2);
@@ -154,7 +155,7 @@ export function whyNone(
     return {
       why: `The ${strip ? 'wall' : 'face'} is at most ${mm(wide)} wide; a joint with ${mm(wall)} of wall round it needs ${mm(needs)}.`,
       help: strip
-        ? 'A thicker wall, a seam that crosses it at a slant, or glue along the edge would help.'
+        ? `A thicker wall, a seam that crosses it at a slant, or glue along the edge would help.${auto ? ' Cones or a lap that are asked for by kind are seated with weaker walls, and warned about.' : ''}`
         : 'Moving the seam to a wider place would help.',
     };
   }
