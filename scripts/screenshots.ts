@@ -59,7 +59,7 @@ async function cutVisor(id: string): Promise<void> {
 async function furnishVisor(): Promise<void> {
   const faces = page.getByRole('list', { name: 'Mating faces' });
   await page.getByRole('button', { name: 'Seat joints' }).click();
-  await faces.getByText(/lap/).first().waitFor({ timeout: 60_000 });
+  await faces.getByText('1 joint', { exact: true }).first().waitFor({ timeout: 60_000 });
   await faces.getByRole('button', { name: /Brow/ }).first().click();
   await page.getByRole('tab', { name: 'face' }).click();
   await page.getByLabel('Seat', { exact: true }).selectOption('cone');

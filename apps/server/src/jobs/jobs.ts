@@ -42,6 +42,10 @@ const DEADLINES: Record<Job['kind'], number> = {
 const summaryId = (projectId: string): string => `summary-${projectId}`;
 const SUMMARY_ID = /^summary-(.+)$/;
 
+/** Whether a job only reads and packs. */
+const isLight = (input: JobInput): boolean =>
+  input.kind === 'import' || input.kind === 'archive' || (input.kind === 'shape' && input.steps.length === 0);
+
 const gaveUp = (): GephyraError =>
   new GephyraError(
     'job.died',
@@ -383,7 +387,7 @@ export class Jobs {
     const run = async ({ kind, ...rest }: JobInput): Promise<WorkResult> => {
       const result = await this.bench.run({ do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest, {
         project: row.projectId,
-        rank: 'wanted',
+        rank: isLight(input) ? 'light' : 'wanted',
         deadline: this.deadlines[kind],
         signal: live.stop.signal,
         started: () => {

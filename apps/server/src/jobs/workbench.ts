@@ -9,8 +9,11 @@ import type { WorkAnswer, WorkProgress, WorkRequest, WorkResult } from './worker
 export interface Errand {
   /** whose turn it is: projects take turns; null: nobody's yet, as of an import */
   readonly project: string | null;
-  /** wanted: somebody waits for it; aside: done when nothing wanted is waiting, and put off when something comes */
-  readonly rank: 'wanted' | 'aside';
+  /**
+   * light: somebody waits for it, and it takes no longer than its file is large; wanted: somebody waits for it; aside: done
+   * when nothing else is waiting, and put off when something comes
+   */
+  readonly rank: 'light' | 'wanted' | 'aside';
   /** ends the work when it takes longer, ms */
   readonly deadline: number;
   readonly started?: () => void;
@@ -41,8 +44,8 @@ export const usualThreads = (): number =>
   Math.max(2, Math.min(5, availableParallelism() + 1, Math.floor(totalmem() / MEMORY)));
 
 /**
- * Hands work to a pool of threads. Projects take turns, so that one with much to do does not keep the others waiting, and one
- * thread is kept for imports and for projects that have nothing under way. Work that is cancelled, or takes longer than it
+ * Hands work to a pool of threads. Projects take turns, so that one with much to do does not keep the others waiting: a
+ * project's second piece of work leaves a thread to other projects, and of three threads one is kept for light work. Work that is cancelled, or takes longer than it
  * may, ends its thread; another starts when it is needed.
  */
 export class Workbench {
@@ -108,7 +111,7 @@ export class Workbench {
 
   /** What is done next, if a thread is free for it. */
   private chosen(): Task | null {
-    const wanted = this.waiting.filter((t) => t.rank === 'wanted');
+    const wanted = this.waiting.filter((t) => t.rank !== 'aside');
     if (wanted.length === 0) {
       // what is aside waits until the cores have little else to do, and leaves threads free for what is wanted
       const aside = this.waiting[0];
@@ -116,14 +119,17 @@ export class Workbench {
     }
     const busy = (project: string | null): boolean =>
       project !== null && [...this.running].some((r) => r.task.rank === 'wanted' && r.task.project === project);
-    // who has not had a turn for longest comes first; one thread is not for those that have work under way
+    // who has not had a turn for longest comes first
     const last = (t: Task): number => this.turns.indexOf(t.project);
     const order = wanted.toSorted((a, b) => last(a) - last(b));
-    const working = [...this.running].filter((r) => !r.putOff).length;
-    const task = order.find((t) => working < this.threads - (busy(t.project) ? 1 : 0));
-    if (task) return this.running.size < this.threads ? task : null;
+    const heavy = [...this.running].filter((r) => r.task.rank === 'wanted').length;
+    const mayBegin = (t: Task): boolean =>
+      t.rank === 'light' || heavy < (busy(t.project) ? Math.max(1, this.threads - 2) : Math.max(2, this.threads - 1));
+    const task = order.find(mayBegin);
+    if (!task) return null;
+    if (this.running.size < this.threads) return task;
     const aside = [...this.running].find((r) => r.task.rank === 'aside' && !r.putOff);
-    if (aside && order.some((t) => !busy(t.project))) {
+    if (aside) {
       aside.putOff = true;
       aside.stop.abort();
     }

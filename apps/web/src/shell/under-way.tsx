@@ -44,7 +44,7 @@ export function UnderWayList() {
           </div>
           {job.state === 'running' && (
             <progress
-              className="h-2 w-28 shrink-0 accent-lapis"
+              className="h-2 w-28 shrink-0"
               value={job.progress}
               aria-label={`${job.subject}, ${WORDS[job.kind]}`}
             />

@@ -53,7 +53,7 @@ export function useSeat(): {
           text:
             seating.notes.length === 0
               ? 'Every face has joints already.'
-              : `${seating.joints.length} joints on ${seating.notes.length - none.length} of ${seating.notes.length} faces.${none.length > 0 ? ` ${none[0].why}` : ''}`,
+              : `${seating.joints.length === 1 ? '1 joint' : `${seating.joints.length} joints`} on ${seating.notes.length - none.length} of ${seating.notes.length} faces.${none.length > 0 ? ` ${none[0].why}` : ''}`,
           tone: none.length > 0 ? 'warn' : 'plain',
         });
       } catch (error) {
