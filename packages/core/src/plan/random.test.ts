@@ -36,7 +36,7 @@ describe('random plans', () => {
   });
 
   // each gave a piece that was closed in no format, without a word
-  it.each([500, 2418, 1490, 2403, 1761, 296])('that were bad once stay sound (%i)', (n) => {
+  it.each([500, 2418, 1490, 2403, 1761, 296, 5038, 5318])('that were bad once stay sound (%i)', (n) => {
     expect(check(randomCase(random(n * 7919 + 1))).faults).toEqual([]);
   });
 });

@@ -338,7 +338,8 @@ function simplify(
       const mesh = simplified(b.mesh, goal, Math.min(error, 1e6));
       const shape = shapeOf(mesh);
       const off = twoSidedDistance(b.mesh, mesh);
-      const torn = b.topology.watertight && !shape.topology.watertight;
+      // of very few triangles a solid may come out torn, or turned inside out
+      const torn = b.topology.watertight && !(shape.topology.watertight && shape.volume > 0);
       if (!torn && (step.deviation === undefined || off <= step.deviation)) {
         worst = Math.max(worst, off);
         return { ...b, ...shape, loose: b.loose };
