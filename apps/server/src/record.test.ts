@@ -127,7 +127,7 @@ describe('the database', () => {
 });
 
 describe('the store of files', () => {
-  it('flushes a file, and the folder that has its name, before it is acknowledged', async () => {
+  it('gives back what it was given by its hash, and says of a missing one that it is gone', async () => {
     const folder = await tempFolder();
     const blobs = await BlobStore.open(folder);
     const { hash } = await blobs.put([Uint8Array.of(1, 2, 3)], 10);

@@ -98,7 +98,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         {state.at === 'working' && (
           <div className="mt-3">
             <p>{state.what}</p>
-            <progress className="mt-1 h-2 w-full accent-lapis" value={state.share} aria-label="Export" />
+            <progress className="mt-1 h-2 w-full" value={state.share} aria-label="Export" />
           </div>
         )}
         {state.at === 'done' && <p className="mt-3 text-good">{count} pieces written and checked.</p>}

@@ -137,7 +137,7 @@ function ModelView() {
           </span>
         ) : shaping ? (
           <span className="flex items-center gap-3">
-            <progress className="h-2 w-32 accent-lapis" value={shaping.progress} aria-label="Work on the model" />
+            <progress className="h-2 w-32" value={shaping.progress} aria-label="Work on the model" />
             {shaping.what}
             <Button className="h-7" onClick={shaping.cancel}>
               Cancel

@@ -198,7 +198,7 @@ function ArrivalCard({ arrival, onClose }: { arrival: Arrival; onClose: () => vo
         <Button onClick={arrival.cancel}>Cancel</Button>
       </div>
       <progress
-        className="mt-2 h-2 w-full accent-lapis"
+        className="mt-2 h-2 w-full"
         value={arrival.share}
         aria-label={`Bringing in ${arrival.name}`}
       />

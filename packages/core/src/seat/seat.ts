@@ -112,7 +112,6 @@ class Seater {
   private readonly measured: MeasuredJoint[];
   private readonly occupancy: Occupancy = new Map();
   private readonly notes = new Map<string, SeatNote>();
-  private readonly groupOf = new Map<string, Group>();
   /** what is kept round every joint, mm */
   private wall: number;
   private readonly zones;
@@ -158,7 +157,6 @@ class Seater {
   /** Furnishes the faces of a group; whether anything holds there. */
   private furnish(group: Group): boolean {
     const [{ face }] = group;
-    for (const { face: f } of group) this.groupOf.set(f.id, group);
     const shape = shapeOf(face);
     const twins = liesIn(face, this.wish.mirror ?? null);
     const volumes = face.pieces.map((key) => this.e.pieces.find((p) => p.key === key)?.volume ?? 0);

@@ -123,7 +123,7 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
         {candidate && <p className="text-ink-soft">Examined again when the preview is taken or left.</p>}
         {!own && !work.failure && !candidate && (
           <p className="flex items-center gap-2 text-ink-soft" role="status">
-            <progress className="h-2 w-28 accent-lapis" value={work.share} aria-label="Examining the model" />
+            <progress className="h-2 w-28" value={work.share} aria-label="Examining the model" />
             {work.what}
           </p>
         )}

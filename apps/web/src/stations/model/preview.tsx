@@ -18,7 +18,7 @@ export function Preview() {
       {failure && <p className="text-stop">{failure}</p>}
       {shaping && !failure && (
         <p className="flex items-center gap-2" role="status">
-          <progress className="h-2 w-24 accent-lapis" value={shaping.progress} aria-label={title} />
+          <progress className="h-2 w-24" value={shaping.progress} aria-label={title} />
           {shaping.what}
         </p>
       )}
