@@ -197,11 +197,7 @@ function ArrivalCard({ arrival, onClose }: { arrival: Arrival; onClose: () => vo
         </p>
         <Button onClick={arrival.cancel}>Cancel</Button>
       </div>
-      <progress
-        className="mt-2 h-2 w-full"
-        value={arrival.share}
-        aria-label={`Bringing in ${arrival.name}`}
-      />
+      <progress className="mt-2 h-2 w-full" value={arrival.share} aria-label={`Bringing in ${arrival.name}`} />
     </div>
   );
 }
