@@ -7,6 +7,7 @@ import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
 import type { Projects } from '../projects.ts';
+import { Summaries } from './summaries.ts';
 import { usualThreads, Workbench } from './workbench.ts';
 import type { ImportResult, WorkRequest, WorkResult } from './worker.ts';
 
@@ -20,9 +21,6 @@ const fileOf = ({ source }: Project) => ({
   fileName: source.fileName,
   allowTruncated: source.truncated,
 });
-
-/** How long the summary of a project waits for the next change, ms. */
-const SUMMARY_DELAY = 400;
 
 /** How often a job is begun at all: one that the server did not survive so often is not begun again. */
 const ATTEMPTS = 2;
@@ -38,9 +36,6 @@ const DEADLINES: Record<Job['kind'], number> = {
   archive: 10 * MINUTE,
   summary: MINUTE,
 };
-
-const summaryId = (projectId: string): string => `summary-${projectId}`;
-const SUMMARY_ID = /^summary-(.+)$/;
 
 /** Whether a job only reads and packs. */
 const isLight = (input: JobInput): boolean =>
@@ -58,25 +53,15 @@ export interface JobOptions {
   readonly threads?: number;
 }
 
-/** A card's picture and numbers, waiting or being made. */
-interface Summary {
-  timer: NodeJS.Timeout | null;
-  readonly stop: AbortController;
-  readonly since: Date;
-  state: 'queued' | 'running';
-  progress: number;
-  what: string;
-}
-
 /**
  * Imports, recipes, exports: recorded before they start, so that one that died with the server is run again, though not more
  * than twice: what the server does not survive would keep it from ever coming up.
  */
 export class Jobs {
+  readonly summaries: Summaries;
   private readonly bench: Workbench;
   private readonly live = new Map<string, { progress: number; what: string; stop: AbortController }>();
   private readonly changes = new EventEmitter().setMaxListeners(0);
-  private readonly summaries = new Map<string, Summary>();
   private readonly deadlines: Record<Job['kind'], number>;
   private closing = false;
 
@@ -88,6 +73,7 @@ export class Jobs {
   ) {
     this.bench = new Workbench(options.threads ?? usualThreads());
     this.deadlines = { ...DEADLINES, ...options.deadlines };
+    this.summaries = new Summaries(this.bench, blobs, projects, this.deadlines.summary);
   }
 
   /** Starts what an earlier server did not finish, and brings summaries up to date. */
@@ -101,16 +87,13 @@ export class Jobs {
       if (row.attempts < ATTEMPTS) this.start(row);
       else await this.fail(row, gaveUp());
     }
-    for (const card of await this.projects.list()) {
-      const { head } = await this.projects.row(card.id);
-      if (card.summary?.revision !== head) this.summarize(card.id);
-    }
+    await this.summaries.bringUpToDate();
   }
 
   /** Ends the work under way; it goes on when a server is started again. */
   async close(): Promise<void> {
     this.closing = true;
-    for (const { timer } of this.summaries.values()) if (timer) clearTimeout(timer);
+    this.summaries.close();
     await this.bench.close();
     // an orderly end is no failed attempt
     await this.db
@@ -208,11 +191,7 @@ export class Jobs {
   }
 
   async cancel(id: string): Promise<void> {
-    const projectId = SUMMARY_ID.exec(id)?.[1];
-    if (projectId !== undefined) {
-      this.dropSummary(projectId);
-      return;
-    }
+    if (this.summaries.cancel(id)) return;
     await this.row(id);
     this.live.get(id)?.stop.abort();
   }
@@ -232,97 +211,13 @@ export class Jobs {
         since: row.createdAt.toISOString(),
       }),
     );
-    const pictures = [...this.summaries]
-      .filter(([, s]) => s.timer === null)
-      .map(
-        ([projectId, { state, progress, what, since }]): JobEntry => ({
-          id: summaryId(projectId),
-          kind: 'summary',
-          state,
-          progress,
-          what,
-          projectId,
-          fileName: null,
-          error: null,
-          subject: names.get(projectId) ?? '',
-          since: since.toISOString(),
-        }),
-      );
-    return [...entries, ...pictures];
+    return [...entries, ...this.summaries.underWay(names)];
   }
 
   /** Calls back on every change of a job until it has ended; gives a function that stops watching. */
   watch(id: string, changed: () => void): () => void {
     this.changes.on(id, changed);
     return () => this.changes.off(id, changed);
-  }
-
-  /**
-   * Computes a project's number of pieces and its picture a moment after its last change, when nothing else is wanted. One
-   * that is under way for an older plan ends.
-   */
-  summarize(projectId: string): void {
-    this.dropSummary(projectId);
-    const summary: Summary = {
-      timer: null,
-      stop: new AbortController(),
-      since: new Date(),
-      state: 'queued',
-      progress: 0,
-      what: '',
-    };
-    summary.timer = setTimeout(() => {
-      summary.timer = null;
-      this.makeSummary(projectId, summary)
-        .catch((error: unknown) => {
-          if (!(error instanceof GephyraError) && !this.closing) console.error(error);
-        })
-        .finally(() => {
-          if (this.summaries.get(projectId) === summary) this.summaries.delete(projectId);
-        });
-    }, SUMMARY_DELAY);
-    summary.timer.unref();
-    this.summaries.set(projectId, summary);
-  }
-
-  /** Ends the work on a project's summary, if there is any. */
-  dropSummary(projectId: string): void {
-    const summary = this.summaries.get(projectId);
-    if (!summary) return;
-    this.summaries.delete(projectId);
-    if (summary.timer) clearTimeout(summary.timer);
-    summary.stop.abort();
-  }
-
-  private async makeSummary(projectId: string, summary: Summary): Promise<void> {
-    const p = await this.projects.get(projectId);
-    const result = await this.bench.run(
-      {
-        do: 'summary',
-        path: this.blobs.path(p.source.hash),
-        hash: p.source.hash,
-        fileName: p.source.fileName,
-        allowTruncated: p.source.truncated,
-        plan: p.plan,
-        revision: p.revision,
-      },
-      {
-        project: projectId,
-        rank: 'aside',
-        deadline: this.deadlines.summary,
-        signal: summary.stop.signal,
-        started: () => {
-          summary.state = 'running';
-        },
-        progress: (share, what) => {
-          summary.progress = share;
-          summary.what = what;
-        },
-      },
-    );
-    if (result.do !== 'summary') return;
-    const { hash } = await this.blobs.put([result.png], result.png.length);
-    await this.projects.keepSummary(projectId, result.summary, hash);
   }
 
   private async add(input: JobInput, projectId: string | null, key: string): Promise<Job> {
@@ -409,7 +304,7 @@ export class Jobs {
     if (result.do === 'import') {
       const projectId = await this.imported(input, result, run);
       await this.db.update(jobs).set({ state: 'done', projectId }).where(eq(jobs.id, row.id));
-      this.summarize(projectId);
+      this.summaries.wish(projectId);
     } else if (result.do === 'file') {
       const { hash } = await this.blobs.put([result.bytes], result.bytes.length);
       await this.db

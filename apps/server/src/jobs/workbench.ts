@@ -45,8 +45,8 @@ export const usualThreads = (): number =>
 
 /**
  * Hands work to a pool of threads. Projects take turns, so that one with much to do does not keep the others waiting: a
- * project's second piece of work leaves a thread to other projects, and of three threads one is kept for light work. Work that is cancelled, or takes longer than it
- * may, ends its thread; another starts when it is needed.
+ * project's second piece of work leaves a thread to other projects, and of three threads one is kept for light work. Work that
+ * is cancelled, or takes longer than it may, ends its thread; another starts when it is needed.
  */
 export class Workbench {
   private readonly pool: Piscina<unknown, WorkAnswer>;
@@ -72,6 +72,7 @@ export class Workbench {
         return chosen;
       },
     });
+    this.pool.on('workerDestroy', ({ id }: { id: number }) => this.lastRead.delete(id));
     // a thread that dies outside a task (one that ends within one is told there)
     this.pool.on('error', (error: Error) => {
       if (!this.closed) console.error(error);
@@ -80,6 +81,10 @@ export class Workbench {
 
   run(request: WorkRequest, errand: Errand): Promise<WorkResult> {
     return new Promise((resolve, reject) => {
+      if (errand.signal?.aborted) {
+        reject(cancelled());
+        return;
+      }
       const task: Task = { ...errand, request, resolve, reject };
       errand.signal?.addEventListener('abort', () => this.cancel(task), { once: true });
       this.waiting.push(task);

@@ -45,13 +45,13 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
 
   router.delete('/:id', async (request, response) => {
     await projects.remove(idOf(request));
-    jobs.dropSummary(idOf(request));
+    jobs.summaries.drop(idOf(request));
     response.status(204).end();
   });
 
   router.post('/:id/restore', async (request, response) => {
     await projects.restore(idOf(request));
-    jobs.summarize(idOf(request));
+    jobs.summaries.wish(idOf(request));
     response.json(await projects.get(idOf(request)));
   });
 
@@ -62,14 +62,14 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
   router.put('/:id/plan', json, async (request, response) => {
     const { basedOn, label, plan } = savePlan.parse(request.body);
     await projects.save(idOf(request), basedOn, label, plan);
-    jobs.summarize(idOf(request));
+    jobs.summaries.wish(idOf(request));
     response.json(await projects.get(idOf(request)));
   });
 
   for (const way of ['undo', 'redo'] as const) {
     router.post(`/:id/${way}`, json, async (request, response) => {
       await projects[way](idOf(request), stepRevision.parse(request.body).basedOn);
-      jobs.summarize(idOf(request));
+      jobs.summaries.wish(idOf(request));
       response.json(await projects.get(idOf(request)));
     });
   }
