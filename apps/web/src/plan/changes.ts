@@ -21,18 +21,27 @@ export function changed(plan: Plan, changes: readonly Changing[]): Changed {
     // one change: what is removed and added again in it may keep its id
     const own = settled(next, wanted);
     for (const [asked, given] of own.ids) ids.set(asked, given);
-    const gone = missing(next, own.change);
-    if (gone) throw new Error(`${gone} is no longer there.`);
-    try {
-      next = applyChange(next, own.change);
-    } catch (error) {
-      throw error instanceof GephyraError && error.code === 'plan.invalid' ? new Error(inWords(error.message)) : error;
+    for (const one of singles(own.change)) {
+      const gone = missing(next, one);
+      if (gone) throw new Error(`${gone} is no longer there.`);
+      next = applied(next, one);
     }
   }
   return { plan: next, ids };
 }
 
-/** What a change is about and is not in the plan; null when all is there. */
+const singles = (change: PlanChange): readonly PlanChange[] =>
+  change.do === 'all' ? change.changes.flatMap(singles) : [change];
+
+function applied(plan: Plan, change: PlanChange): Plan {
+  try {
+    return applyChange(plan, change);
+  } catch (error) {
+    throw error instanceof GephyraError && error.code === 'plan.invalid' ? new Error(inWords(error.message)) : error;
+  }
+}
+
+/** What a single change is about and is not in the plan; null when all is there. */
 function missing(plan: Plan, change: PlanChange): string | null {
   const has = (list: readonly { readonly id?: string | undefined }[], id: string): boolean =>
     list.some((x) => x.id === id);
@@ -55,15 +64,6 @@ function missing(plan: Plan, change: PlanChange): string | null {
     case 'setZone':
     case 'removeZone':
       return has(plan.zones, change.id) ? null : 'The zone';
-    case 'all': {
-      let state = plan;
-      for (const one of change.changes) {
-        const gone = missing(state, one);
-        if (gone) return gone;
-        state = applyChange(state, one);
-      }
-      return null;
-    }
     default:
       return null;
   }
