@@ -49,6 +49,7 @@ class FanCutter {
   private readonly cell: Cell;
   private readonly fan: Fan;
   private readonly flat: Float64Array;
+  private readonly swept: Float64Array;
   private readonly of: Uint16Array;
   private readonly count: number;
   private readonly vertices: number;
@@ -64,10 +65,11 @@ class FanCutter {
   private readonly leaves: [number, number][] = [];
   private readonly enters: [number, number][] = [];
 
-  constructor(cell: Cell, fan: Fan, { flat, of }: Sectors) {
+  constructor(cell: Cell, fan: Fan, { flat, swept, of }: Sectors) {
     this.cell = cell;
     this.fan = fan;
     this.flat = flat;
+    this.swept = swept;
     this.of = of;
     this.count = fan.blades.length;
     this.vertices = cell.positions.length / 3;
@@ -151,9 +153,9 @@ class FanCutter {
     let id = this.known.get(key);
     if (id !== undefined) return id;
     const [c, s] = this.fan.blades[blade].ray;
-    const { flat, cell } = this;
-    const d0 = c * flat[before * 2 + 1] - s * flat[before * 2];
-    const d1 = c * flat[after * 2 + 1] - s * flat[after * 2];
+    const { swept: f, cell } = this;
+    const d0 = c * f[before * 2 + 1] - s * f[before * 2];
+    const d1 = c * f[after * 2 + 1] - s * f[after * 2];
     const share = d0 === d1 ? 0.5 : Math.min(1, Math.max(0, d0 / (d0 - d1)));
     const p = cell.positions;
     id = this.add([0, 1, 2].map((k) => p[before * 3 + k] + share * (p[after * 3 + k] - p[before * 3 + k])));

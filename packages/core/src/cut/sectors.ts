@@ -26,6 +26,8 @@ export interface Fan {
 export interface Sectors {
   /** place of each vertex in the fan's (x, y) */
   readonly flat: Float64Array;
+  /** the same, but for swept vertices where they would be on the other side of the blade */
+  readonly swept: Float64Array;
   readonly of: Uint16Array;
 }
 
@@ -56,11 +58,14 @@ export function sectorsOf(p: Float64Array, { origin, x, y, blades }: Fan): Secto
     else if (c1 * b - s1 * a >= 0 && n > 2) s = (s + 1) % n;
     of[v] = s;
   }
-  return { flat, of };
+  return { flat, swept: flat.slice(), of };
 }
 
-/** Gives the vertices of a sector that only holds the film of a flush face to its neighbour. */
-export function sweepFilm({ flat, of }: Sectors, { blades }: Fan, sector: number, window: number): void {
+/**
+ * Gives the vertices of a sector that only holds the film of a flush face to its neighbour. Which way round the axis an edge
+ * goes is still told by where they are: moved, a face that the axis nearly lies in would go round it.
+ */
+export function sweepFilm({ flat, swept, of }: Sectors, { blades }: Fan, sector: number, window: number): void {
   const film = FILM_WINDOWS * window;
   const n = blades.length;
   for (const [blade, home] of [
@@ -72,10 +77,9 @@ export function sweepFilm({ flat, of }: Sectors, { blades }: Fan, sector: number
     of.forEach((o, v) => {
       if (o !== sector) return;
       of[v] = home;
-      // looked at as if it were there, so that ways round the axis agree
       const d = c * flat[v * 2 + 1] - s * flat[v * 2];
-      flat[v * 2] += 2 * d * s;
-      flat[v * 2 + 1] -= 2 * d * c;
+      swept[v * 2] = flat[v * 2] + 2 * d * s;
+      swept[v * 2 + 1] = flat[v * 2 + 1] - 2 * d * c;
     });
     return;
   }

@@ -109,9 +109,15 @@ export function closeRegion(r: Region, fallback: Triangulator): CapRegion {
   }
   const flat = triangulate(r.outer2, r.holes2, fallback);
   const out = new Uint32Array(flat.length);
-  for (let i = 0; i < flat.length; i++) out[i] = ids[flat[i]];
-  if (r.side > 0) for (let i = 0; i < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2], out[i + 1]];
-  return { ...r, triangles: out };
+  let n = 0;
+  for (let i = 0; i < flat.length; i += 3) {
+    const [a, b, c] = [ids[flat[i]], ids[flat[i + 1]], ids[flat[i + 2]]];
+    // where an outline touches itself two corners may be one vertex: without the triangle its two sides meet
+    if (a === b || b === c || c === a) continue;
+    out.set(r.side > 0 ? [a, c, b] : [a, b, c], n);
+    n += 3;
+  }
+  return { ...r, triangles: n < out.length ? out.slice(0, n) : out };
 }
 
 /** Volume of a closed solid in mm³, in float64. */

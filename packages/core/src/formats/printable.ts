@@ -1,4 +1,4 @@
-import { type IndexedMesh, type Topology, topology, weldExact } from '../mesh/index.ts';
+import { type IndexedMesh, type Topology, topology, unfolded, weldExact } from '../mesh/index.ts';
 
 /** A mesh as a file will hold it: coordinates rounded to float32, welded, collapsed triangles dropped. */
 export interface Printable {
@@ -52,41 +52,15 @@ function weldAndDrop(mesh: IndexedMesh, rounded: Float32Array): Welded {
   };
   let found = topology(out);
   if (!found.watertight) {
-    out = dropFolded(out);
+    const rest = unfolded(out);
+    out = {
+      positions: weld.positions,
+      triangles: Uint32Array.from(rest.flatMap((i) => [...out.triangles.subarray(i * 3, i * 3 + 3)])),
+      tags: Uint32Array.from(rest, (i) => out.tags[i]),
+    };
     found = topology(out);
   }
   return { mesh: out, topology: found, vertexOf: weld.corners };
-}
-
-/** Drops pairs of triangles on the same three corners that face each other: nothing lies between them. */
-function dropFolded(mesh: IndexedMesh): IndexedMesh {
-  const { triangles: t, tags } = mesh;
-  const seen = new Map<string, number[]>();
-  const drop = new Uint8Array(tags.length);
-  for (let i = 0; i < t.length; i += 3) {
-    const sorted = [t[i], t[i + 1], t[i + 2]].sort((a, b) => a - b);
-    const key = sorted.join(',');
-    const even =
-      sorted[0] === t[i]
-        ? sorted[1] === t[i + 1]
-        : sorted[0] === t[i + 1]
-          ? sorted[1] === t[i + 2]
-          : sorted[1] === t[i];
-    const list = seen.get(key) ?? [];
-    const mate = list.findIndex((x) => x > 0 !== even);
-    if (mate >= 0) {
-      drop[i / 3] = 1;
-      drop[Math.abs(list[mate]) - 1] = 1;
-      list.splice(mate, 1);
-    } else list.push(even ? i / 3 + 1 : -(i / 3 + 1));
-    seen.set(key, list);
-  }
-  const kept = [...tags.keys()].filter((i) => !drop[i]);
-  return {
-    positions: mesh.positions,
-    triangles: Uint32Array.from(kept.flatMap((i) => [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]])),
-    tags: Uint32Array.from(kept, (i) => tags[i]),
-  };
 }
 
 /** Moves vertices that fell onto another one at a faulty edge by one float32 step towards where they were. */

@@ -68,7 +68,12 @@ export function buildCap(region: CapRegion, frame: Frame, halves: readonly Half[
     return start;
   };
   const mouthAt = mouths.map((mouth) => (mouth ? addRing(mouth, 0) : -1));
-  for (let i = 0; i < flat.length; i += 3) add(flat[i], flat[i + 1], flat[i + 2], -1);
+  const one = (a: number, b: number): boolean => a < ids.length && b < ids.length && ids[a] === ids[b];
+  for (let i = 0; i < flat.length; i += 3) {
+    const [a, b, c] = [flat[i], flat[i + 1], flat[i + 2]];
+    // where an outline touches itself two corners may be one vertex: without the triangle its two sides meet
+    if (!one(a, b) && !one(b, c) && !one(c, a)) add(a, b, c, -1);
+  }
   halves.forEach(({ kind, rings }, j) => {
     const n = rings[0].loop.length / 2;
     const direction = kind === 'male' ? outside : -outside;

@@ -31,39 +31,46 @@ export function partDiagonals(solid: Solid, caps: readonly BuiltCap[]): readonly
     if (onCap[b] && onCap[c]) add(b, c);
     if (onCap[c] && onCap[a]) add(c, a);
   }
-  for (const cap of caps) eachEdge(cap, add);
+  for (const cap of caps) eachEdge(cap, (p, q) => add(cap.ids[p], cap.ids[q]));
   if (crowded.size === 0) return caps;
   return caps.map((cap) => {
-    const own = new Set<number>();
-    eachEdge(cap, (a, b) => own.add(a * old + b));
-    const divided = [...own].filter((key) => {
-      const [a, b] = [Math.floor(key / old), key % old];
-      return a < b && own.has(b * old + a) && (crowded.has(key) || crowded.has(b * old + a));
-    });
-    return divided.reduce((c, key) => withMiddle(solid, c, Math.floor(key / old), key % old), cap);
+    const points = cap.ids.length;
+    // how often each directed edge occurs: where an outline touches itself, a diagonal may have the ends of a side
+    const times = new Map<number, number>();
+    eachEdge(cap, (p, q) => times.set(p * points + q, (times.get(p * points + q) ?? 0) + 1));
+    let divided = cap;
+    for (const [key, n] of times) {
+      const [p, q] = [Math.floor(key / points), key % points];
+      const [a, b] = [cap.ids[p], cap.ids[q]];
+      if (p > q || !(crowded.has(a * old + b) || crowded.has(b * old + a))) continue;
+      const diagonals = Math.min(n, times.get(q * points + p) ?? 0);
+      for (let k = 0; k < diagonals; k++) divided = withMiddle(solid, divided, p, q, (k + 1) / (diagonals + 1));
+    }
+    return divided;
   });
 }
 
-/** The directed edges of a cap's triangles between vertices of the solid. */
-function eachEdge({ ids, triangles: t }: BuiltCap, visit: (a: number, b: number) => void): void {
+/** The directed edges of a cap's triangles between vertices of the solid, by the cap's own numbers. */
+function eachEdge({ ids, triangles: t }: BuiltCap, visit: (p: number, q: number) => void): void {
   for (let i = 0; i < t.length; i++) {
     const j = i % 3 === 2 ? i - 2 : i + 1;
-    if (t[i] < ids.length && t[j] < ids.length) visit(ids[t[i]], ids[t[j]]);
+    if (t[i] < ids.length && t[j] < ids.length) visit(t[i], t[j]);
   }
 }
 
-function withMiddle(solid: Solid, cap: BuiltCap, a: number, b: number): BuiltCap {
+/** The cap with one triangle on each side of a diagonal divided by a new vertex at `share` of the way from p to q. */
+function withMiddle(solid: Solid, cap: BuiltCap, p: number, q: number, share: number): BuiltCap {
   const { ids, extra } = cap;
-  const [p, q] = [ids.indexOf(a), ids.indexOf(b)];
   const middle = ids.length + extra.length / 3;
   const triangles: number[] = [];
   const owners: number[] = [];
+  const open = new Set([p, q]);
   for (let i = 0; i < cap.triangles.length; i += 3) {
     const corners = [...cap.triangles.slice(i, i + 3)];
     const owner = cap.owners[i / 3];
     const e = corners.findIndex((v, k) => {
       const next = corners[(k + 1) % 3];
-      return (v === p && next === q) || (v === q && next === p);
+      return open.has(v) && ((v === p && next === q) || (v === q && next === p));
     });
     if (e < 0) {
       triangles.push(...corners);
@@ -71,10 +78,12 @@ function withMiddle(solid: Solid, cap: BuiltCap, a: number, b: number): BuiltCap
       continue;
     }
     const [from, to, apex] = [corners[e], corners[(e + 1) % 3], corners[(e + 2) % 3]];
+    open.delete(from);
     triangles.push(from, middle, apex, middle, to, apex);
     owners.push(owner, owner);
   }
-  const at = [0, 1, 2].map((k) => (solid.positions[a * 3 + k] + solid.positions[b * 3 + k]) / 2);
+  const { positions: x } = solid;
+  const at = [0, 1, 2].map((k) => x[ids[p] * 3 + k] + share * (x[ids[q] * 3 + k] - x[ids[p] * 3 + k]));
   return {
     ...cap,
     extra: Float64Array.from([...extra, ...at]),

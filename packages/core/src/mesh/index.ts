@@ -16,8 +16,9 @@ export {
   uniformScale,
 } from './affine.ts';
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
+export { unfolded } from './folded.ts';
 export { CROWDED, type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
-export { area, bounds, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
+export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { type Drawn, picture } from './picture.ts';
 export { type Principal, principalAxes } from './principal.ts';

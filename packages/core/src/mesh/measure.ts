@@ -103,3 +103,7 @@ export const uniteBoxes = (a: Box, b: Box): Box => ({
   min: [Math.min(a.min[0], b.min[0]), Math.min(a.min[1], b.min[1]), Math.min(a.min[2], b.min[2])],
   max: [Math.max(a.max[0], b.max[0]), Math.max(a.max[1], b.max[1]), Math.max(a.max[2], b.max[2])],
 });
+
+/** The eight corners of a box. */
+export const boxCorners = ({ min, max }: Box): Vec3[] =>
+  Array.from({ length: 8 }, (_, i) => [i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]]);

@@ -39,6 +39,16 @@ describe('random plans', () => {
   it.each([500, 2418, 1490, 2403, 1761, 296, 5038, 5318])('that were bad once stay sound (%i)', (n) => {
     expect(check(randomCase(random(n * 7919 + 1))).faults).toEqual([]);
   });
+
+  it.each([
+    ['a fan whose axis lies in the plane of an earlier cap', 32499778],
+    ['a cap whose outline touches itself, its diagonals beside its sides', 6462106],
+    ['a cap whose outline touches itself in a vertex', 18989964],
+    ['bodies that are joined where they lie on one another', 32959080],
+    ['a body joined to what it was taken out of', 52590281],
+  ])('%s', (_, seed) => {
+    expect(check(randomCase(random(seed))).faults).toEqual([]);
+  });
 });
 
 describe('numbers have bounds', () => {

@@ -1,6 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
-import { topology, volume } from '../mesh/index.ts';
+import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 import { fromKernel, refusal, toTagged } from './tagged.ts';
 

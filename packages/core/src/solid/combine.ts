@@ -1,4 +1,4 @@
-import type { IndexedMesh } from '../mesh/index.ts';
+import { area, boxOf, concatenate, type IndexedMesh, shells, sizeOf, splitBy, volume } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 import { fromKernel, refusal, type Tagged, toTagged } from './tagged.ts';
 
@@ -26,12 +26,28 @@ function combined(
       if (status !== 'NoError') throw refusal(status);
     }
     const out = combine(tagged.map((t) => t.solid));
-    const mesh = fromKernel(out, new Map(tagged.flatMap((t) => [...t.tags])));
+    const mesh = withoutFilms(fromKernel(out, new Map(tagged.flatMap((t) => [...t.tags]))));
     out.delete();
     return mesh;
   } finally {
     for (const t of tagged) t.solid.delete();
   }
+}
+
+/** Share of a shell's size that float32 keeps apart, with some to spare. */
+const FILM = 1e-6;
+
+/**
+ * Without shells that are on average thinner than float32 can tell: the kernel leaves such films where faces of two solids lie
+ * on one another within its tolerance. They hold nothing, and no file keeps them.
+ */
+export function withoutFilms(mesh: IndexedMesh): IndexedMesh {
+  const found = shells(mesh);
+  const parts = found.count === 1 ? [mesh] : splitBy(mesh, found.ofTriangle, found.count);
+  const solid = parts.filter(
+    (p) => Math.abs(volume(p)) > (area(p) / 2) * Math.hypot(...sizeOf(boxOf(p.positions))) * FILM,
+  );
+  return solid.length === parts.length ? mesh : concatenate(solid);
 }
 
 /** A closed round rod from one point to another. */

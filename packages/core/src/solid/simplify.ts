@@ -1,5 +1,5 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
-import { type IndexedMesh, subset, topology } from '../mesh/index.ts';
+import { type IndexedMesh, subset, topology, unfolded } from '../mesh/index.ts';
 
 /** Makes the simplifier ready; before that `simplified` throws. */
 export const loadSimplifier = (): Promise<void> => MeshoptSimplifier.ready;
@@ -24,7 +24,8 @@ export function simplified(mesh: IndexedMesh, triangles: number, error: number):
   const tags = new Uint32Array(kept.length / 3);
   if (mesh.tags.some((x) => x !== mesh.tags[0])) nearTags(mesh, kept, tags);
   else tags.fill(mesh.tags[0] ?? 0);
-  return dropBackToBack(subset({ positions: p, triangles: kept, tags }, [...tags.keys()]));
+  const light = { positions: p, triangles: kept, tags };
+  return subset(light, unfolded(light));
 }
 
 /**
@@ -37,28 +38,6 @@ export function lightened(mesh: IndexedMesh, error: number): IndexedMesh {
     if (topology(light).watertight) return light;
   }
   return mesh;
-}
-
-/** Without pairs of triangles that lie back to back on the same three corners, which collapsing may leave. */
-function dropBackToBack(mesh: IndexedMesh): IndexedMesh {
-  const { triangles: t, tags } = mesh;
-  const first = new Map<string, number>();
-  const gone = new Set<number>();
-  for (let i = 0; i < tags.length; i++) {
-    const key = [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]].sort((a, b) => a - b).join();
-    const mate = first.get(key);
-    if (mate === undefined) first.set(key, i);
-    else {
-      gone.add(i).add(mate);
-      first.delete(key);
-    }
-  }
-  return gone.size === 0
-    ? mesh
-    : subset(
-        mesh,
-        [...tags.keys()].filter((i) => !gone.has(i)),
-      );
 }
 
 /** The tag of a new triangle: that of a triangle at most of its corners. */
