@@ -1,3 +1,4 @@
+import CRC32 from 'crc-32';
 import { Inflate } from 'fflate';
 import { GephyraError } from '../errors.ts';
 
@@ -155,7 +156,7 @@ export function unzipStream(
   for (const entry of directory(bytes, name, limits)) {
     if (!wanted(entry.name)) continue;
     let size = 0;
-    let checksum = -1;
+    let checksum = 0;
     const take = (data: Uint8Array): void => {
       out += data.length;
       size += data.length;
@@ -165,13 +166,13 @@ export function unzipStream(
           `${name} unpacks to more than ${Math.round(out / 1024 / 1024)} MiB, which is more than a model needs. It is not read.`,
         );
       }
-      checksum = crc(checksum, data);
+      checksum = CRC32.buf(data, checksum);
       if (data.length > 0) chunk(entry.name, data, false);
     };
     unpack(bytes, entry, name, take);
     const short = entry.name.split(/[/\\]/).at(-1) ?? entry.name;
     if (size !== entry.size) throw damaged(name, `“${short}” in it breaks off`);
-    if (~checksum >>> 0 !== entry.checksum) throw damaged(name, `“${short}” in it is not what was packed`);
+    if (checksum >>> 0 !== entry.checksum) throw damaged(name, `“${short}” in it is not what was packed`);
     chunk(entry.name, new Uint8Array(0), true);
   }
 }
@@ -213,19 +214,6 @@ function unpack(bytes: Uint8Array, entry: Entry, name: string, take: (data: Uint
   } catch {
     throw failure ?? damaged(name);
   }
-}
-
-const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n;
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-  return c;
-});
-
-/** Goes on with a CRC-32 (that of the format, not yet inverted; begin with −1). */
-function crc(sum: number, data: Uint8Array): number {
-  let c = sum;
-  for (let i = 0; i < data.length; i++) c = TABLE[(c ^ data[i]) & 255] ^ (c >>> 8);
-  return c;
 }
 
 /** Unpacks the wanted files whole. Throws as `unzipStream` does. */
