@@ -1,4 +1,4 @@
-import { bounds, uniteBoxes } from './measure.ts';
+import { bounds, boxCorners, uniteBoxes } from './measure.ts';
 import type { Vec3 } from './types.ts';
 import { cross, dot, normalize } from './vec.ts';
 
@@ -20,8 +20,7 @@ export function picture(things: readonly Drawn[], width: number, height: number)
   const light = normalize([-0.35, -0.55, 0.85]);
   const box = things.map((t) => bounds(t.positions)).reduce(uniteBoxes);
   let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (let c = 0; c < 8; c++) {
-    const q: Vec3 = [0, 1, 2].map((a) => (c & (1 << a) ? box.max[a] : box.min[a])) as unknown as Vec3;
+  for (const q of boxCorners(box)) {
     x0 = Math.min(x0, dot(q, right));
     x1 = Math.max(x1, dot(q, right));
     y0 = Math.min(y0, dot(q, up));

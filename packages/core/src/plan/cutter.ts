@@ -13,6 +13,8 @@ import { GephyraError } from '../errors.ts';
 import {
   type Affine,
   type Box,
+  bounds,
+  boxCorners,
   determinant,
   type IndexedMesh,
   inverse,
@@ -140,8 +142,8 @@ function facet(seam: Seam, part: number, map: Affine): Cutter['facets'][number] 
 }
 
 const cornersOf = ({ min, max }: NonNullable<FlatSeam['bound']>) => ({
-  low: [0, 1, 2].map((a) => Math.min(min[a], max[a])),
-  high: [0, 1, 2].map((a) => Math.max(min[a], max[a])),
+  low: min.map((x, a) => Math.min(x, max[a])) as [number, number, number],
+  high: max.map((x, a) => Math.max(x, min[a])) as [number, number, number],
 });
 
 const NOTHING: IndexedMesh = {
@@ -180,9 +182,8 @@ interface Extent {
 
 function extentIn(frame: Frame, box: Box, back: Affine): Extent {
   let [u0, u1, v0, v1, low, high] = [Infinity, -Infinity, Infinity, -Infinity, Infinity, -Infinity];
-  for (let i = 0; i < 8; i++) {
-    const corner = mapPoint(back, [0, 1, 2].map((a) => (i & (1 << a) ? box.max[a] : box.min[a])) as unknown as Vec3);
-    const d = corner.map((x, a) => x - frame.origin[a]);
+  for (const corner of boxCorners(box)) {
+    const d = mapPoint(back, corner).map((x, a) => x - frame.origin[a]);
     const along = (axis: Vec3): number => d[0] * axis[0] + d[1] * axis[1] + d[2] * axis[2];
     u0 = Math.min(u0, along(frame.u));
     u1 = Math.max(u1, along(frame.u));
@@ -376,20 +377,15 @@ function swept(
 function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach: Box, fallback: Triangulator): Cutter {
   const { low, high } = cornersOf(seam.bound!);
   // of a box that reaches far out only what is round the model counts
-  const corners = Array.from({ length: 8 }, (_, i) =>
-    mapPoint(inverse(map), [0, 1, 2].map((a) => (i & (1 << a) ? reach.max[a] : reach.min[a])) as unknown as Vec3),
-  );
+  const back = inverse(map);
+  const round = bounds(Float64Array.from(boxCorners(reach).flatMap((c) => mapPoint(back, c))));
   for (let a = 0; a < 3; a++) {
-    const along = corners.map((c) => c[a]);
-    const room = Math.max(...along) - Math.min(...along);
-    low[a] = Math.max(low[a], Math.min(...along) - room);
-    high[a] = Math.min(high[a], Math.max(...along) + room);
+    const room = round.max[a] - round.min[a];
+    low[a] = Math.max(low[a], round.min[a] - room);
+    high[a] = Math.min(high[a], round.max[a] + room);
   }
   // a box without room cuts nothing
   if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
-  const positions: number[] = [];
-  for (let i = 0; i < 8; i++)
-    positions.push(...mapPoint(map, [0, 1, 2].map((a) => (i & (1 << a) ? high[a] : low[a])) as unknown as Vec3));
   const quads = [
     [0, 4, 6, 2],
     [1, 3, 7, 5],
@@ -399,7 +395,7 @@ function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach
     [4, 5, 7, 6],
   ];
   const box: IndexedMesh = {
-    positions: Float64Array.from(positions),
+    positions: Float64Array.from(boxCorners({ min: low, max: high }).flatMap((c) => mapPoint(map, c))),
     triangles: Uint32Array.from(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
     tags: Uint32Array.from(quads.flatMap((_, i) => [i + 1, i + 1])),
   };

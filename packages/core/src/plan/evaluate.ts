@@ -32,10 +32,10 @@ import { wallLimits } from './limits.ts';
 import { type LoosePart, looseParts } from './loose.ts';
 import { letters, pieceOrder, positionNames } from './names.ts';
 import { type PartedModel, partModel } from './parting.ts';
+import { bodyFindings, pieceFindings } from './piece-findings.ts';
 import type { Anchor } from './pieces.ts';
-import { planeInSource, type SeamPlace } from './place.ts';
+import type { SeamPlace } from './place.ts';
 import type { Contact, Plan } from './schema.ts';
-import { faultyEdges } from './sealed.ts';
 import { faceFindings } from './seam-findings.ts';
 import { EvalCache, type SizedBody } from './stages.ts';
 import { joiningSteps, type WayIn, waysIn } from './way-in.ts';
@@ -121,11 +121,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const parted = { ...cut, bodies: touching.bodies };
   const faces = [...cut.faces, ...touching.faces];
   const places = new Map([...cut.places, ...touching.places]);
-  const findings: Finding[] = [
-    ...bodies.filter((b) => !isClosed(b)).map(openBody),
-    ...bodies.flatMap(crossedBody),
-    ...parted.findings,
-  ];
+  const findings: Finding[] = [...bodyFindings(bodies), ...parted.findings];
   const around = new Map(parted.bodies.map((b) => [b.sized.body.id, b]));
   const upOf = printDirections(plan, faces, map);
   const { fallback } = context;
@@ -191,11 +187,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   findings.push(
     ...faceFindings(plan, faces, pieces, map, new Set(placed.flatMap((j) => (j.built && j.face ? [j.face] : [])))),
   );
-  for (const p of pieces) if (!p.fit.fits && !p.aside) findings.push(tooBig(plan, p, map));
-  for (const p of pieces) {
-    if (!p.closed && around.get(p.body)!.closed) findings.push(openPiece(p, faultyEdges(p.solid, p.caps)));
-  }
-  findings.push(...bodies.flatMap((b) => crossedPieces(b, pieces)));
+  findings.push(...pieceFindings(plan, pieces, bodies, map));
   const box = parted.bodies.map((b) => b.sized.box).reduce(uniteBoxes);
   const loose = looseParts(plan.joints, placed, faces);
   return {
@@ -326,27 +318,6 @@ function printDirections(plan: Plan, faces: readonly MatingFace[], map: Affine):
   return (piece) => largest.get(piece)?.up ?? null;
 }
 
-function openBody(body: Body): Finding {
-  const t = body.topology;
-  const what = [
-    t.openEdges > 0 ? `${t.openEdges} open edges` : '',
-    t.nonManifoldEdges > 0 ? `${t.nonManifoldEdges} edges with more than two triangles` : '',
-    body.refused === undefined ? '' : `the solid kernel refuses it: ${body.refused}`,
-    body.loose > 0 ? `${body.loose} loose shells` : '',
-    t.inconsistentEdges > 0 ? `${t.inconsistentEdges} edges whose triangles face different ways` : '',
-  ].filter(Boolean);
-  return {
-    code: 'body.open',
-    severity: 'stop',
-    where: { body: body.id },
-    message: `${body.name} is not closed (${what.join(', ')}), so it cannot be cut or printed as a solid. It is kept whole.`,
-    value: t.openEdges,
-    limit: 0,
-    mend: { label: `Mend ${body.name}`, change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
-  };
-}
-
-/** A mating face nobody has joined yet, with a pin that would fit in its roomiest place. */
 function bareFaces(
   plan: Plan,
   faces: readonly MatingFace[],
@@ -389,81 +360,6 @@ function bareFaces(
 }
 
 const rounded = (x: number): number => Number(x.toFixed(3));
-
-function crossedBody(body: Body): Finding[] {
-  const count = body.crossed?.count ?? 0;
-  if (count === 0) return [];
-  return [
-    {
-      code: 'body.crossed',
-      severity: 'warn',
-      where: { body: body.id },
-      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem. Mend it where it was made, or give it a new surface (Model, a wall).`,
-      value: count,
-      limit: 0,
-    },
-  ];
-}
-
-/** The pieces whose own files would pass through themselves. */
-function crossedPieces({ id, crossed }: Body, pieces: readonly Piece[]): Finding[] {
-  if (!crossed || crossed.count === 0) return [];
-  return pieces
-    .filter((p) => p.body === id && !p.aside && crossed.places.some((at) => inBox(p.box, at)))
-    .map(
-      (p): Finding => ({
-        code: 'piece.crossed',
-        severity: 'stop',
-        where: { piece: p.key },
-        message: `${p.code} passes through itself, as its body does: its file would, too, and printers make of that what they like.`,
-        mend: { label: `Set ${p.code} aside`, change: { do: 'setPiece', key: p.key, set: { aside: true } } },
-      }),
-    );
-}
-
-const inBox = ({ min, max }: Box, at: Vec3): boolean => at.every((x, k) => x >= min[k] && x <= max[k]);
-
-function openPiece(piece: Piece, edges: number): Finding {
-  return {
-    code: 'piece.open',
-    severity: 'stop',
-    where: { piece: piece.key },
-    message:
-      `${piece.code} did not come out closed: its faces do not meet at ${edges} ${edges === 1 ? 'edge' : 'edges'}, ` +
-      'so it cannot be printed as a solid. Moving or turning one of its seams a little will help.',
-    value: edges,
-    limit: 0,
-  };
-}
-
-function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
-  const { over } = piece.fit;
-  const axis = over.indexOf(Math.max(...over));
-  const middle = rounded((piece.box.min[axis] + piece.box.max[axis]) / 2);
-  const unit = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as [number, number, number];
-  const letter = 'xyz'[axis];
-  return {
-    code: 'piece.tooBig',
-    severity: 'stop',
-    where: { piece: piece.key },
-    message: `${piece.code} does not fit the printer: it is ${mm(over[axis])} too long along ${letter}.`,
-    value: piece.size[axis],
-    limit: piece.size[axis] - over[axis],
-    mend: {
-      label: `Add a seam across ${letter} in its middle`,
-      change: {
-        do: 'addSeam',
-        seam: {
-          id: freeId('s', plan.seams),
-          name: '',
-          kind: 'flat',
-          ...planeInSource({ origin: unit.map((x) => x * middle) as [number, number, number], normal: unit }, map),
-          enabled: true,
-        },
-      },
-    },
-  };
-}
 
 /** Bodies that reach into each other. */
 function overlaps(bodies: readonly SizedBody[], cache: EvalCache): Finding[] {

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { isPlainText } from '../formats/index.ts';
+import { FARTHEST } from '../repair/index.ts';
 
 // The kinds of value that plan documents are made of, with messages that name what is wrong.
 
-/** The farthest place from the origin, in the source's units: a kilometre of millimetres. */
-export const FARTHEST = 1e6;
+/** A place, in the source's units. */
 export const coordinate = z
   .number({ error: 'must be a number' })
   .refine((x) => Math.abs(x) <= FARTHEST, 'must lie within 1 000 000 of the origin');

@@ -1,6 +1,6 @@
 import { GephyraError } from '../errors.ts';
 import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring, sizeOf } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
+import { type Body, FARTHEST } from '../repair/index.ts';
 import { bringing, poseMap } from './pose.ts';
 import { isLight, type Step } from './schema.ts';
 import { type Model, mappedBody, modelBox } from './state.ts';
@@ -81,7 +81,6 @@ function withoutCrossings({ crossed: _, ...body }: Body): Body {
   return body;
 }
 
-const LARGEST = 1e6;
 const SMALLEST = 1e-3;
 
 /** Beyond these sizes numbers no longer hold what a print needs, and steps would lose material without a word. */
@@ -89,12 +88,12 @@ function checkSize({ bodies }: Model): void {
   const { min, max } = modelBox(bodies);
   const size = Math.max(...sizeOf({ min, max }));
   const reach = Math.max(...[...min, ...max].map(Math.abs));
-  if (size >= SMALLEST && size <= LARGEST && reach <= 10 * LARGEST) return;
+  if (size >= SMALLEST && size <= FARTHEST && reach <= 10 * FARTHEST) return;
   const said = (x: number): string => `${Number(x.toPrecision(3))} mm`;
   throw new GephyraError(
     'recipe.size',
-    size > LARGEST || !(size >= 0)
-      ? `The model would be ${said(size)} large; at most ${said(LARGEST)}. Change the steps that size it.`
+    size > FARTHEST || !(size >= 0)
+      ? `The model would be ${said(size)} large; at most ${said(FARTHEST)}. Change the steps that size it.`
       : size < SMALLEST
         ? `The model would be only ${said(size)} large; at least ${said(SMALLEST)}. Change the steps that size it.`
         : `The model would lie ${said(reach)} from the origin. Change the steps that move it.`,

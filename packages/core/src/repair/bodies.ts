@@ -116,7 +116,7 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
 }
 
 /** Farther than this from the origin there is no model, mm: beyond, float32 files could not keep a tenth of a millimetre. */
-const FARTHEST = 1e6;
+export const FARTHEST = 1e6;
 
 function checkReach(part: RawPart, parts: number, fallbackName: string): void {
   const { positions: p } = part;

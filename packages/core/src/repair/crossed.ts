@@ -9,7 +9,8 @@ export interface Crossed {
   readonly places: readonly Vec3[];
 }
 
-/** Places that are kept. */
+/** Pairs that are counted, and those of which the places are kept. */
+const COUNTED = 100_000;
 const KEPT = 400;
 
 const known = new WeakMap<IndexedMesh, Crossed>();
@@ -38,13 +39,15 @@ export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly c
 
 function crossedOf(mesh: IndexedMesh): Crossed {
   const tree = buildTree(mesh);
-  const { pairs, triangles } = crossings(tree, tree, 100_000, KEPT);
+  const { pairs, triangles } = crossings(tree, tree, COUNTED, KEPT);
   const places: Vec3[] = [];
   for (let k = 0; k < triangles.length; k += 2) {
     if (depth(mesh, triangles[k], triangles[k + 1]) < SPECK) continue;
     places.push(meeting(mesh, triangles[k], triangles[k + 1]));
   }
-  return { count: triangles.length === pairs * 2 ? places.length : places.length && pairs, places };
+  // where not all were kept, those that were stand for the rest
+  const all = triangles.length === pairs * 2;
+  return { count: all || places.length === 0 ? places.length : pairs, places };
 }
 
 /** Triangles that pass less far through one another are the specks that sampled surfaces have, and no fault of a print, mm. */

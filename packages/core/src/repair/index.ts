@@ -3,6 +3,7 @@ export {
   type BodyShape,
   bodiesOf,
   bodiesOfMesh,
+  FARTHEST,
   type Import,
   isClosed,
   numbered,

@@ -1,5 +1,5 @@
 import { fromFrame, type Solid } from '../cut/index.ts';
-import { type Fit, poleOf, stripOf } from '../joints/index.ts';
+import type { Fit } from '../joints/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 import {
   bothOf,
@@ -24,9 +24,9 @@ import {
   wallLimits,
   waysIn,
 } from '../plan/index.ts';
+import { type Ground, groundOf, roomyGround } from './ground.ts';
 import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
-import { midWall } from './mid-wall.ts';
-import { distance, farthest, free, fromAxis, onLine, pairOf, spread, thinned } from './places.ts';
+import { distance, farthest, free, fromAxis, pairOf } from './places.ts';
 import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
 import { StandingRoom } from './standing-room.ts';
 import { type AxisLine, symmetryAxis } from './symmetry.ts';
@@ -58,9 +58,6 @@ export interface Seating {
   readonly notes: readonly SeatNote[];
 }
 
-const SPACING = 40;
-/** Between joints on walls too wide for a row of small ones, mm. */
-const ALONG = 110;
 /** Pieces heavier than this are held by rods, mm³. */
 const HEAVY = 900_000;
 /** Places that do not hold, though the map has room there, before a size is given up. */
@@ -76,22 +73,11 @@ const DEEP = 60;
  * would have a stop finding. Deterministic.
  *
  * Every joint keeps the wall that holds, on all sides: what is seated by itself has no warning about its walls; only a kind
- * that is asked for by name gets thinner ones, down to what can be printed, where it must. Faces of a pattern (round a fan, across the mirror plane) get the same joints, which must hold on all of them.
+ * that is asked for by name gets thinner ones, down to what can be printed, where it must. Faces of a pattern (round a fan,
+ * across the mirror plane) get the same joints, which must hold on all of them.
  */
 export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}): Seating {
   return new Seater(plan, e, wish).run();
-}
-
-/** Where joints of a size may go on a face, the most wanted first. */
-interface Ground {
-  readonly points: readonly (readonly [number, number])[];
-  /** joints that the face wants, and how many may find room, before any is measured */
-  readonly count: number;
-  readonly slots: number;
-  /** places in their order along a wall */
-  readonly inOrder: boolean;
-  /** of the wall, mm */
-  readonly length: number;
 }
 
 /** A kind, size and depth of joint that may suit a face, and where. */
@@ -177,14 +163,10 @@ class Seater {
     // the first kind, size and depth of which as many find room as the face wants; else that of which most do
     const rest: Choice[] = [];
     for (const spec of wanted) {
-      const ground = this.groundFor(face, shape, spec);
+      const ground = groundOf(face, shape, spec.reach + this.wall, this.wish.spacing);
       for (const deep of spec.depth > 0 ? [1, 0.7, 0.5, 0.35] : [1]) {
         const depth = spec.depth * deep;
-        const choice = {
-          spec,
-          depth,
-          ground: rooms ? this.mapped(ground, group, rooms, spec, depth, axis) : ground,
-        };
+        const choice = { spec, depth, ground: rooms ? this.mapped(ground, group, rooms, spec, depth, axis) : ground };
         if (choice.ground.slots < ENOUGH * ground.count) rest.push(choice);
         else if (shareOf(best) < ENOUGH) attempt(choice);
       }
@@ -211,7 +193,7 @@ class Seater {
     return new StandingRoom(face, solids as [Solid, Solid], this.occupancy, this.zones, cell, DEEP);
   }
 
-  /** The ground on which a joint of this size and depth has room below the face too, on every face of the group. */
+  /** The ground with the places at which a joint of this size and depth has room below the face too. */
   private mapped(
     ground: Ground,
     group: Group,
@@ -222,40 +204,11 @@ class Seater {
   ): Ground {
     const [{ face }] = group;
     const joint = this.template(face, spec, depth, [0, 0]);
-    if (!joint) return { ...ground, points: [], slots: 0 };
+    if (!joint) return ground;
     const { form, direction } = formJoint(joint, this.e.context.places.get(face.plane)!, this.e.map, this.plan.printer);
-    const own = direction > 0 ? 0 : 1;
-    const depths: [number, number] = own === 0 ? [form.depths[0], form.depths[1]] : [form.depths[1], form.depths[0]];
-    const { reach } = spec;
-    const apart = 2 * reach + this.wall;
-    const [first, ...others] = rooms;
-    const pole = poleOf(face.region).distance;
-    // with a little to spare to the edge, where as many find room like that
-    const most = Math.max(0, Math.min(0.15 * pole, 0.95 * pole - reach - this.wall));
-    let points: Ground['points'] = [];
-    let slots = 0;
-    for (const spare of new Set([most, 0])) {
-      const footing = { reach, depths, wall: this.wall, spare };
-      const turned = { ...footing, depths: [depths[1], depths[0]] as const };
-      const elsewhere = others.map((room, i) => {
-        const sibling = group[i + 1];
-        const can = room.standing(sibling.swapped ? turned : footing);
-        return (p: readonly [number, number]): boolean => can(...sibling.at(p));
-      });
-      const can = first.standing(footing);
-      const found = first.places(can);
-      if (axis) for (const p of [...found]) found.push(onLine(axis, p, first.field.cell));
-      points = thinned(
-        found.filter(
-          (p) =>
-            elsewhere.every((other) => other(p)) && (!axis || pairOf(axis, p, apart).every((q) => can(q[0], q[1]))),
-        ),
-        500,
-      );
-      slots = spread(points, ground.count, axis, apart).length;
-      if (slots >= ground.count) break;
-    }
-    return { ...ground, points, slots };
+    const [own, other] = form.depths;
+    const depths = direction > 0 ? ([own, other] as const) : ([other, own] as const);
+    return roomyGround(ground, group, rooms, { reach: spec.reach, depths, wall: this.wall }, axis);
   }
 
   /** A lap along the wall, where that is wanted or nothing else holds. */
@@ -269,26 +222,6 @@ class Seater {
       return true;
     }
     return false;
-  }
-
-  private groundFor(face: MatingFace, shape: FaceShape, spec: Spec): Ground {
-    const need = spec.reach + this.wall;
-    const spacing = this.wish.spacing ?? SPACING;
-    if (shape.strip) {
-      const places = midWall(face.region, Math.max(0.5, Math.min(2, spacing / 20))).filter(
-        (p) => p.thickness / 2 >= need - 1e-6,
-      );
-      const count = Math.max(2, Math.min(60, Math.round(shape.strip.length / spacing)));
-      // corners and narrow places only make a wall's joints fewer by as much as they take up of it
-      const share = (places.length * Math.max(0.5, Math.min(2, spacing / 20))) / shape.strip.length;
-      const slots = places.length === 0 ? 0 : Math.max(1, Math.min(count, Math.round(count * share)));
-      return { points: places.map((p) => p.at), count, slots, inOrder: true, length: shape.strip.length };
-    }
-    const { thickness, length } = stripOf(face.region);
-    // a wide wall is held all along it, a plain face by its size
-    const wanted = length > 8 * thickness ? length / ALONG : Math.sqrt(face.area / 100) / 3.2;
-    const count = Math.max(2, Math.min(6, Math.round(wanted)));
-    return { points: [], count, slots: 0, inOrder: false, length: 0 };
   }
 
   /** Tries to place as many joints of a size as the ground wants; nothing is kept yet. */

@@ -116,26 +116,24 @@ export function specsFor(
 }
 
 /**
- * Laps for a thin wall, the longest and thickest lip first: lip and the wall beside it share what there is, and where the wall
- * leans, a shorter lip leaves more of it.
+ * Laps for a thin wall, the longest first: lip and the wall beside it share what there is, and where the wall leans, a shorter
+ * lip leaves more of it.
  */
 export function lapSpecs({ pole, strip }: FaceShape, wall: number, { printer }: Plan): Spec[] {
   if (!strip) return [];
   const gap = gapOf('slip', 'lap', printer);
-  const thin = Math.min(2 * pole.distance, strip.thickness);
-  const lips = [0.46]
-    .map((share) => Math.max(wall, Math.floor((thin - gap) * share * 20) / 20))
-    .filter((lip, i, all) => thin - gap - lip >= wall && all.indexOf(lip) === i);
-  return lips.flatMap((lip) =>
-    [...new Set([Math.max(2, half(3 * lip)), 2, 1.2])].flatMap((depth) =>
-      (['inside', 'outside'] as const).map((edge) => ({
-        joint: { kind: 'lap' as const, lip, edge },
-        reach: lip,
-        depth,
-        locks: true,
-        says: `lap with a lip of ${mm(lip)}`,
-      })),
-    ),
+  const thin = Math.min(2 * pole.distance, strip.thickness) - gap;
+  // to the twentieth of a millimetre
+  const lip = Math.max(wall, Math.floor(thin * 0.46 * 20) / 20);
+  if (thin - lip < wall) return [];
+  return [...new Set([Math.max(2, half(3 * lip)), 2, 1.2])].flatMap((depth) =>
+    (['inside', 'outside'] as const).map((edge) => ({
+      joint: { kind: 'lap' as const, lip, edge },
+      reach: lip,
+      depth,
+      locks: true,
+      says: `lap with a lip of ${mm(lip)}`,
+    })),
   );
 }
 
