@@ -148,13 +148,14 @@ function interiorPoint(solid: Solid): Vec3 {
   return [middle[0] + inward[0] * s, middle[1] + inward[1] * s, middle[2] + inward[2] * s];
 }
 
-/** A solid thinner than this along one of its seams is the film of a flush face, and no piece. */
+/** A solid thinner than this along one of its seams, or smaller all round, is a film or crumb and no piece, mm. */
 const FILM = 1e-3;
 
 /** Whether a solid is only a film or crumb left at a seam. */
 export function isFilm(solid: Solid, frames: ReadonlyMap<string, Frame>): boolean {
   const box = boxOf(solid.positions);
   const diagonal = Math.hypot(...[0, 1, 2].map((a) => box.max[a] - box.min[a]));
+  if (diagonal <= FILM) return true;
   for (const seam of new Set(solid.caps.map((c) => c.seam))) {
     const [nx, ny, nz] = frames.get(seam)!.normal;
     let low = Infinity;

@@ -46,6 +46,7 @@ describe('random plans', () => {
     ['a cap whose outline touches itself in a vertex', 18989964],
     ['bodies that are joined where they lie on one another', 32959080],
     ['a body joined to what it was taken out of', 52590281],
+    ['two fans that meet in a crumb of 0.00001 mm', 29324259],
   ])('%s', (_, seed) => {
     expect(check(randomCase(random(seed))).faults).toEqual([]);
   });
