@@ -5,8 +5,7 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { setTimeout } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
-import type { Job, JobEntry, Problem, Project } from '@gephyra/contract';
-import { routes } from '@gephyra/contract';
+import { type Job, type JobEntry, type Problem, type Project, routes } from '@gephyra/contract';
 
 export const tempFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'gephyra-'));
 

@@ -1,10 +1,13 @@
 import { expect } from 'vitest';
 import { type Frame, fromFrame } from '../src/cut/index.ts';
+import type { Evaluation } from '../src/evaluate/model.ts';
+import { pieceMesh } from '../src/evaluate/piece-mesh.ts';
 import { toPrintable } from '../src/formats/index.ts';
+import { ringMesh } from '../src/joining/loose.ts';
+import type { PlacedJoint } from '../src/joining/model.ts';
 import type { Stack } from '../src/joints/index.ts';
 import { type IndexedMesh, topology } from '../src/mesh/index.ts';
-import { type Evaluation, type MatingFace, type PlacedJoint, pieceMesh } from '../src/plan/index.ts';
-import { ringMesh } from '../src/plan/loose.ts';
+import type { MatingFace } from '../src/seams/model.ts';
 import { toKernel } from '../src/solid/index.ts';
 import { judge, kernel } from './judges.ts';
 

@@ -1,8 +1,11 @@
 import fc from 'fast-check';
 import { expect } from 'vitest';
+import { type PlanInput, parsePlan, type SeamInput } from '../src/document/schema.ts';
+import { evaluate } from '../src/evaluate/evaluate.ts';
+import type { Evaluation } from '../src/evaluate/model.ts';
+import { pieceMesh } from '../src/evaluate/piece-mesh.ts';
 import { toPrintable } from '../src/formats/index.ts';
 import { type IndexedMesh, topology, volume } from '../src/mesh/index.ts';
-import { type Evaluation, evaluate, type PlanInput, parsePlan, pieceMesh, type SeamInput } from '../src/plan/index.ts';
 import { bodiesOf } from '../src/repair/index.ts';
 import { fallback, judge, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';

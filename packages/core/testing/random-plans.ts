@@ -1,6 +1,9 @@
+import { type PlanInput, parsePlan } from '../src/document/schema.ts';
+import { evaluateModel } from '../src/evaluate/evaluate.ts';
+import type { Evaluation } from '../src/evaluate/model.ts';
+import { pieceMesh } from '../src/evaluate/piece-mesh.ts';
 import { toPrintable } from '../src/formats/index.ts';
 import { type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
-import { type Evaluation, evaluateModel, type PlanInput, parsePlan, pieceMesh } from '../src/plan/index.ts';
 import { applyRecipe, modelOf } from '../src/recipe/index.ts';
 import { bodiesOf, isClosed, withCrossings } from '../src/repair/index.ts';
 import { loadSimplifier } from '../src/solid/index.ts';

@@ -1,5 +1,4 @@
-import type { Blocks } from './blocks.ts';
-import { BLOCK } from './blocks.ts';
+import { BLOCK, type Blocks } from './blocks.ts';
 import type { Vec3 } from './types.ts';
 
 /**

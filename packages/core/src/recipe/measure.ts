@@ -1,7 +1,7 @@
 import { loopArea, loopLength, makeFrame, sectionAt } from '../cut/index.ts';
+import type { Step } from '../document/index.ts';
 import { type Affine, mapNormal, mapPoint, sub } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
-import type { Step } from './schema.ts';
 
 export type TakenMeasure = Extract<Step, { kind: 'fit' }>['measure'];
 

@@ -1,3 +1,4 @@
+import type { Step, StepOf } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { UNITS } from '../formats/index.ts';
 import {
@@ -16,7 +17,6 @@ import {
 } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { takeMeasure } from './measure.ts';
-import type { Step, StepOf } from './schema.ts';
 import { type Model, modelBox } from './state.ts';
 
 const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };

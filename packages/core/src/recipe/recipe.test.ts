@@ -3,6 +3,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
+import { applyChange } from '../document/change.ts';
+import { type StepInput, splitRecipe, stepSchema } from '../document/recipe-schema.ts';
+import { parsePlan } from '../document/schema.ts';
+import { evaluate } from '../evaluate/evaluate.ts';
 import {
   compose,
   determinant,
@@ -17,21 +21,10 @@ import {
   uniformScale,
   type Vec3,
 } from '../mesh/index.ts';
-import { applyChange, evaluate, parsePlan, planeInSource, seamPlace } from '../plan/index.ts';
 import { bodiesOf, isClosed, overlapping } from '../repair/index.ts';
+import { planeInSource, seamPlace } from '../seams/place.ts';
 import { loadSimplifier, toKernel } from '../solid/index.ts';
-import {
-  applyRecipe,
-  mirrorPlane,
-  modelBox,
-  modelOf,
-  packModel,
-  type StepInput,
-  splitRecipe,
-  stepSchema,
-  takeMeasure,
-  unpackModel,
-} from './index.ts';
+import { applyRecipe, mirrorPlane, modelBox, modelOf, packModel, takeMeasure, unpackModel } from './index.ts';
 
 beforeAll(loadSimplifier);
 

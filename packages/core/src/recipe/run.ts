@@ -1,18 +1,11 @@
+import { isLight, type Step } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring, sizeOf } from '../mesh/index.ts';
 import { type Body, FARTHEST } from '../repair/index.ts';
+import { bodiesNamed, type Deviation } from './bodies.ts';
 import { bringing, poseMap } from './pose.ts';
-import { isLight, type Step } from './schema.ts';
 import { type Model, mappedBody, modelBox } from './state.ts';
 import { type Counts, countsOf, type Tools, workOf } from './work.ts';
-
-/** How far two surfaces lie apart, mm, sampled. Together they are the two-sided distance. */
-export interface Deviation {
-  /** of the old surface, the farthest from the new one */
-  readonly old: number;
-  /** of the new surface, the farthest from the old one: patches over holes count here */
-  readonly added: number;
-}
 
 /** What a step did. */
 export interface StepReport {
@@ -131,23 +124,6 @@ function lightWork(step: Step, state: Model, map: RecipeOptions['map']): Body[] 
     return state.bodies.map((b) => (b.id === step.body ? mappedBody(b, m, map) : b));
   }
   return [...state.bodies];
-}
-
-/** The bodies with these ids. Throws GephyraError `recipe.body` for one that is gone. */
-export function bodiesNamed(ids: readonly string[], bodies: readonly Body[]): Body[] {
-  return ids.map((id) => {
-    const body = bodies.find((b) => b.id === id);
-    if (!body) {
-      throw new GephyraError(
-        'recipe.body',
-        `A step of the recipe names body ${id}, which is not there. Change or delete it.`,
-        {
-          body: id,
-        },
-      );
-    }
-    return body;
-  });
 }
 
 /** `wanted`, or with a number behind it when a body has that id already. */

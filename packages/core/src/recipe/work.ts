@@ -1,3 +1,4 @@
+import type { Step, StepOf } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import {
   boxOf,
@@ -39,9 +40,8 @@ import {
 } from '../repair/index.ts';
 import { flatFaceAt, hollowSpace, offsetSurface, sided, wallOf } from '../skin/index.ts';
 import { differenceOf, type Kernel, kernelStatus, lightened, rod, simplified, unionOf } from '../solid/index.ts';
+import { bodiesNamed, type Deviation } from './bodies.ts';
 import { inSolids, regrouped } from './regroup.ts';
-import { bodiesNamed, type Deviation } from './run.ts';
-import type { Step, StepOf } from './schema.ts';
 import { type Model, modelBox } from './state.ts';
 
 /** What heavy steps need, loaded beforehand. */

@@ -1,5 +1,4 @@
-import type { Paint, RawModel, RawPart } from '../formats/index.ts';
-import { triangleCount } from '../formats/index.ts';
+import { type Paint, type RawModel, type RawPart, triangleCount } from '../formats/index.ts';
 
 const MOST_COLOURS = 4096;
 

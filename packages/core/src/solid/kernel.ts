@@ -1,6 +1,5 @@
 import Module, { type ManifoldToplevel } from 'manifold-3d';
-import type { IndexedMesh } from '../mesh/index.ts';
-import { weldExact } from '../mesh/index.ts';
+import { type IndexedMesh, weldExact } from '../mesh/index.ts';
 
 /** The CSG kernel, a WebAssembly module. Its meshes are float32. */
 export type Kernel = ManifoldToplevel;

@@ -1,0 +1,167 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, normalize, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+
+const root = dirname(fileURLToPath(import.meta.url));
+
+/** What the folders of each package may import from, in the order of the data's way. A new folder is written down here. */
+const HOUSE: Record<string, Record<string, readonly string[]>> = {
+  'packages/contract/src': { '.': [] },
+  'packages/core/src': {
+    mesh: [],
+    solid: ['mesh'],
+    formats: ['mesh'],
+    repair: ['mesh', 'formats'],
+    cut: ['mesh'],
+    joints: ['mesh', 'cut'],
+    skin: ['mesh'],
+    document: ['formats', 'repair', 'joints'],
+    recipe: ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
+    seams: ['mesh', 'repair', 'cut', 'solid', 'joints', 'document', 'recipe'],
+    joining: ['mesh', 'cut', 'joints', 'document', 'seams'],
+    print: ['mesh', 'document'],
+    evaluate: [
+      'mesh',
+      'formats',
+      'repair',
+      'cut',
+      'solid',
+      'joints',
+      'document',
+      'recipe',
+      'seams',
+      'joining',
+      'print',
+    ],
+    'propose/seek': ['mesh', 'cut', 'document', 'print'],
+    'propose/seat': ['mesh', 'cut', 'joints', 'document', 'seams', 'joining', 'evaluate'],
+    output: ['mesh', 'formats', 'cut', 'joints', 'document', 'seams', 'joining', 'evaluate'],
+  },
+  'apps/server/src': {
+    db: [],
+    jobs: ['.', 'db'],
+    routes: ['.', 'jobs'],
+  },
+  'apps/cli/src': {},
+  'apps/web/src': {
+    ui: ['plan'],
+    api: ['ui'],
+    engine: [],
+    plan: ['api', 'engine', 'ui'],
+    shell: ['api', 'engine', 'plan', 'stations/seams', 'ui', 'view'],
+    view: ['engine', 'plan', 'shell', 'ui'],
+    stations: ['api', 'engine', 'plan', 'shell', 'stations/model', 'ui', 'view'],
+    'stations/printers': ['api', 'ui'],
+    'stations/model': ['api', 'engine', 'plan', 'shell', 'stations', 'stations/printers', 'ui', 'view'],
+    'stations/seams': ['engine', 'plan', 'shell', 'stations', 'ui', 'view'],
+    'stations/joints': [
+      'api',
+      'engine',
+      'plan',
+      'shell',
+      'stations',
+      'stations/printers',
+      'stations/seams',
+      'ui',
+      'view',
+    ],
+  },
+};
+
+interface SourceFile {
+  readonly pack: string;
+  /** within its package; '.' for the files beside the folders, which may import from all of them */
+  readonly folder: string;
+  readonly path: string;
+  readonly text: string;
+  /** files that it imports, as paths from the root */
+  readonly imports: readonly string[];
+}
+
+const isSource = (name: string): boolean => /\.(tsx?|mjs)$/.test(name) && !/\.(test\.tsx?|d\.ts)$/.test(name);
+
+const files: SourceFile[] = Object.keys(HOUSE).flatMap((pack) =>
+  readdirSync(join(root, pack), { recursive: true, encoding: 'utf8' })
+    .filter(isSource)
+    .map((name): SourceFile => {
+      const path = join(pack, name);
+      const text = readFileSync(join(root, path), 'utf8');
+      const found = [...text.matchAll(/(?:from|import\() ?'(\.[^']+)'/g)];
+      return {
+        pack,
+        folder: dirname(name),
+        path,
+        text,
+        imports: found.map(([, to]) => normalize(join(dirname(path), to))),
+      };
+    }),
+);
+const byPath = new Map(files.map((f) => [f.path, f]));
+
+/** Groups of files of which each leads to all others by imports, types included (Tarjan 1972). */
+function circles(): string[][] {
+  const index = new Map<string, number>();
+  const low = new Map<string, number>();
+  const stack: string[] = [];
+  const found: string[][] = [];
+  const visit = (path: string): void => {
+    index.set(path, index.size);
+    low.set(path, index.get(path)!);
+    stack.push(path);
+    for (const to of byPath.get(path)!.imports) {
+      if (!byPath.has(to)) continue;
+      if (!index.has(to)) visit(to);
+      if (stack.includes(to)) low.set(path, Math.min(low.get(path)!, low.get(to)!));
+    }
+    if (low.get(path) !== index.get(path)) return;
+    const group = stack.splice(stack.indexOf(path));
+    if (group.length > 1) found.push(group.sort());
+  };
+  for (const { path } of files) if (!index.has(path)) visit(path);
+  return found;
+}
+
+describe('the layers of the house', () => {
+  it('are all declared', () => {
+    const folders = new Set(files.filter((f) => f.folder !== '.').map((f) => `${f.pack}/${f.folder}`));
+    const declared = Object.entries(HOUSE).flatMap(([pack, list]) => Object.keys(list).map((f) => join(pack, f)));
+    expect([...folders].sort()).toEqual(declared.filter((f) => !Object.hasOwn(HOUSE, f)).sort());
+    const packages = ['packages', 'apps'].flatMap((d) => readdirSync(join(root, d)).map((p) => `${d}/${p}/src`));
+    expect(packages.filter((p) => existsSync(join(root, p))).sort()).toEqual(Object.keys(HOUSE).sort());
+  });
+
+  it('point one way', () => {
+    const wrong = files.flatMap(({ pack, folder, path, imports }) =>
+      imports.flatMap((to) => {
+        const target = relative(pack, dirname(to)) || '.';
+        if (folder === '.' || target === folder || !byPath.has(to)) return [];
+        // what everything may use lies beside the folders of the core
+        const shared = pack === 'packages/core/src' && target === '.' && !to.endsWith('/index.ts');
+        return shared || HOUSE[pack][folder].includes(target) ? [] : [`${path} imports ${to}`];
+      }),
+    );
+    expect(wrong).toEqual([]);
+  });
+
+  it('of the core are entered by their index', () => {
+    const wrong = files.flatMap(({ pack, folder, path, imports }) =>
+      imports
+        .filter((to) => pack === 'packages/core/src' && dirname(to) !== dirname(path))
+        .filter((to) => dirname(to) !== pack && !to.endsWith('/index.ts') && folder !== '.')
+        .map((to) => `${path} imports ${to}`),
+    );
+    expect(wrong).toEqual([]);
+  });
+
+  it('have no circle of files', () => {
+    expect(circles()).toEqual([]);
+  });
+
+  it('of the core use neither Node nor the page', () => {
+    const wrong = files
+      .filter((f) => f.pack === 'packages/core/src')
+      .filter(({ text }) => /from 'node:|\b(document|window|process|localStorage)\.[a-z]/.test(text));
+    expect(wrong.map((f) => f.path)).toEqual([]);
+  });
+});

@@ -1,0 +1,127 @@
+import { type Finding, mm, type Plan, wallLimits } from '../document/index.ts';
+import { poleOf } from '../joints/index.ts';
+import { type Affine, dot } from '../mesh/index.ts';
+import { depthInZone, type MatingFace, placeZone } from '../seams/index.ts';
+import type { Piece } from './model.ts';
+
+/** Planes nearer to each other than this leave a slice that is no piece, mm. */
+const COINCIDENT = 1;
+/** The least radius of a face with room for the smallest cone, its gap, and walls that can just be printed, mm. */
+const smallest = (plan: Plan): number => 0.8 + wallLimits(plan.printer).stop;
+
+/** What is to be said of the seams' faces and of the pieces between them. */
+export function faceFindings(
+  plan: Plan,
+  faces: readonly MatingFace[],
+  pieces: readonly Piece[],
+  map: Affine,
+  furnished: ReadonlySet<string>,
+): Finding[] {
+  const nameOf = (id: string): string => plan.seams.find((s) => s.id === id)?.name || `seam ${id}`;
+  return [
+    ...throughZones(plan, faces, map),
+    ...coincident(faces, nameOf),
+    ...tooSmall(
+      plan,
+      faces.filter((f) => !furnished.has(f.id)),
+    ),
+    ...slivers(plan, faces, pieces),
+  ];
+}
+
+function throughZones(plan: Plan, faces: readonly MatingFace[], map: Affine): Finding[] {
+  return plan.zones.flatMap((zone) => {
+    const placed = placeZone(zone, map);
+    const deepest = new Map<string, number>();
+    for (const f of faces) {
+      const depth = depthInZone(placed, f.frame, f.region);
+      if (depth > (deepest.get(f.seam) ?? 0)) deepest.set(f.seam, depth);
+    }
+    return [...deepest].map(
+      ([seam, depth]): Finding => ({
+        code: 'seam.zone',
+        severity: 'warn',
+        where: { seam },
+        message: `This seam runs ${mm(depth)} deep through ${zone.name || 'a zone'} that is to be kept clear.`,
+        value: depth,
+        limit: 0,
+      }),
+    );
+  });
+}
+
+function coincident(faces: readonly MatingFace[], nameOf: (id: string) => string): Finding[] {
+  const planes = new Map<string, MatingFace>();
+  // faces on which bodies touch are nobody's to move
+  for (const f of faces) if (!f.contact && !planes.has(f.plane)) planes.set(f.plane, f);
+  const list = [...planes.values()];
+  const out: Finding[] = [];
+  list.forEach((a, i) => {
+    for (const b of list.slice(i + 1)) {
+      if (a.seam === b.seam) continue;
+      const along = dot(a.frame.normal, b.frame.normal);
+      const gap = Math.abs(a.frame.offset - b.frame.offset * Math.sign(along));
+      if (Math.abs(along) < 1 - 1e-4 || gap >= COINCIDENT) continue;
+      out.push({
+        code: 'seam.coincident',
+        severity: 'warn',
+        where: { seam: b.seam },
+        message: `This seam is only ${mm(gap)} from ${nameOf(a.seam)}.`,
+        value: gap,
+        limit: COINCIDENT,
+        mend: { label: 'Switch it off', change: { do: 'setSeam', id: b.seam, set: { enabled: false } } },
+      });
+    }
+  });
+  return out;
+}
+
+function tooSmall(plan: Plan, faces: readonly MatingFace[]): Finding[] {
+  const limit = smallest(plan);
+  return faces.flatMap((f): Finding[] => {
+    const { distance } = poleOf(f.region);
+    if (distance >= limit) return [];
+    return [
+      {
+        code: 'face.small',
+        severity: 'note',
+        where: { seam: f.seam, face: f.id },
+        message: `This mating face is at most ${mm(2 * distance)} wide: ${distance >= wallLimits(plan.printer).stop + 0.1 ? 'only a lap may find room there' : 'too small for any joint'}.`,
+        value: 2 * distance,
+        limit: 2 * limit,
+      },
+    ];
+  });
+}
+
+function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piece[]): Finding[] {
+  const least = 2 * plan.printer.nozzle;
+  return pieces.flatMap((piece): Finding[] => {
+    if (piece.aside) return [];
+    const own = faces.filter((f) => f.pieces.includes(piece.key));
+    const value = Math.min(...piece.size, ...own.map((f) => thickness(piece, f.frame.normal)));
+    if (value >= least) return [];
+    return [
+      {
+        code: 'piece.sliver',
+        severity: 'warn',
+        where: { piece: piece.key, ...(own[0] && { seam: own[0].seam }) },
+        message: `${piece.code} is a sliver, ${mm(value)} thick.`,
+        value,
+        limit: least,
+        mend: { label: `Set ${piece.code} aside`, change: { do: 'setPiece', key: piece.key, set: { aside: true } } },
+      },
+    ];
+  });
+}
+
+function thickness({ solid: { positions: p } }: Piece, [x, y, z]: readonly [number, number, number]): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let k = 0; k < p.length; k += 3) {
+    const d = x * p[k] + y * p[k + 1] + z * p[k + 2];
+    if (d < low) low = d;
+    if (d > high) high = d;
+  }
+  return high - low;
+}

@@ -1,0 +1,55 @@
+import type { Solid } from '../cut/index.ts';
+import type { Contact, Finding } from '../document/index.ts';
+import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../joining/index.ts';
+import type { BuiltCap } from '../joints/index.ts';
+import type { Affine, Box, Vec3 } from '../mesh/index.ts';
+import type { FitResult } from '../print/index.ts';
+import type { Anchor, MatingFace } from '../seams/index.ts';
+/** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
+export interface Piece {
+  /** body, seams and sides: survives edits */
+  readonly key: string;
+  /** A1, A2 …: by body, from the bottom up */
+  readonly code: string;
+  /** where it sits: "upper left" */
+  readonly name: string;
+  /** set aside: not made */
+  readonly aside: boolean;
+  readonly body: string;
+  readonly solid: Solid;
+  /** one a cap of the solid: the cap with its joints */
+  readonly caps: readonly BuiltCap[];
+  readonly box: Box;
+  readonly size: Vec3;
+  /** mm³ */
+  readonly volume: number;
+  readonly triangles: number;
+  /** whether it is a closed solid: its body is, and the seams' faces close it */
+  readonly closed: boolean;
+  readonly fit: FitResult;
+  /** joints built into it */
+  readonly joints: readonly string[];
+}
+
+export interface Evaluation {
+  /** from the source's coordinates to the model as it is cut */
+  readonly map: Affine;
+  /** the box of the model at the plan's size */
+  readonly box: Box;
+  readonly pieces: readonly Piece[];
+  readonly faces: readonly MatingFace[];
+  readonly joints: readonly PlacedJoint[];
+  /** what was measured of those that are built */
+  readonly measured: readonly MeasuredJoint[];
+  /** what further joints are measured against */
+  readonly context: JointContext;
+  /** how the pieces go together, step by step */
+  readonly ways: readonly WayIn[];
+  /** rods and magnets */
+  readonly loose: readonly LoosePart[];
+  readonly findings: readonly Finding[];
+  /** what the plan should keep so that keys survive the next edit */
+  readonly anchors: readonly Anchor[];
+  /** faces of bodies that the plan should keep, so that joints stay on them */
+  readonly contacts: readonly Contact[];
+}

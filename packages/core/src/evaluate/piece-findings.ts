@@ -1,0 +1,119 @@
+import { type Finding, freeId, mm, type Plan } from '../document/index.ts';
+import { faultyEdges } from '../joints/index.ts';
+import type { Affine, Box, Vec3 } from '../mesh/index.ts';
+import { type Body, isClosed } from '../repair/index.ts';
+import { planeInSource } from '../seams/index.ts';
+import type { Piece } from './model.ts';
+
+/** What is to be said of each body by itself. */
+export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
+  ...bodies.filter((b) => !isClosed(b)).map(openBody),
+  ...bodies.flatMap(crossedBody),
+];
+
+/** What is to be said of each piece by itself: whether it fits the printer, and whether its file is a solid. */
+export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: readonly Body[], map: Affine): Finding[] {
+  const whole = new Set(bodies.filter(isClosed).map((b) => b.id));
+  return [
+    ...pieces.filter((p) => !p.fit.fits && !p.aside).map((p) => tooBig(plan, p, map)),
+    ...pieces.filter((p) => !p.closed && whole.has(p.body)).map(openPiece),
+    ...bodies.flatMap((b) => crossedPieces(b, pieces)),
+  ];
+}
+
+function openBody(body: Body): Finding {
+  const t = body.topology;
+  const what = [
+    t.openEdges > 0 ? `${t.openEdges} open edges` : '',
+    t.nonManifoldEdges > 0 ? `${t.nonManifoldEdges} edges with more than two triangles` : '',
+    body.refused === undefined ? '' : `the solid kernel refuses it: ${body.refused}`,
+    body.loose > 0 ? `${body.loose} loose shells` : '',
+    t.inconsistentEdges > 0 ? `${t.inconsistentEdges} edges whose triangles face different ways` : '',
+  ].filter(Boolean);
+  return {
+    code: 'body.open',
+    severity: 'stop',
+    where: { body: body.id },
+    message: `${body.name} is not closed (${what.join(', ')}), so it cannot be cut or printed as a solid. It is kept whole.`,
+    value: t.openEdges,
+    limit: 0,
+    mend: { label: `Mend ${body.name}`, change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
+  };
+}
+
+/** A mating face nobody has joined yet, with a pin that would fit in its roomiest place. */
+function crossedBody(body: Body): Finding[] {
+  const count = body.crossed?.count ?? 0;
+  if (count === 0) return [];
+  return [
+    {
+      code: 'body.crossed',
+      severity: 'warn',
+      where: { body: body.id },
+      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem. Mend it where it was made, or give it a new surface (Model, a wall).`,
+      value: count,
+      limit: 0,
+    },
+  ];
+}
+
+/** The pieces whose own files would pass through themselves. */
+function crossedPieces({ id, crossed }: Body, pieces: readonly Piece[]): Finding[] {
+  if (!crossed || crossed.count === 0) return [];
+  return pieces
+    .filter((p) => p.body === id && !p.aside && crossed.places.some((at) => inBox(p.box, at)))
+    .map(
+      (p): Finding => ({
+        code: 'piece.crossed',
+        severity: 'stop',
+        where: { piece: p.key },
+        message: `${p.code} passes through itself, as its body does: its file would, too, and printers make of that what they like.`,
+        mend: { label: `Set ${p.code} aside`, change: { do: 'setPiece', key: p.key, set: { aside: true } } },
+      }),
+    );
+}
+
+const inBox = ({ min, max }: Box, at: Vec3): boolean => at.every((x, k) => x >= min[k] && x <= max[k]);
+
+function openPiece(piece: Piece): Finding {
+  const edges = faultyEdges(piece.solid, piece.caps);
+  return {
+    code: 'piece.open',
+    severity: 'stop',
+    where: { piece: piece.key },
+    message:
+      `${piece.code} did not come out closed: its faces do not meet at ${edges} ${edges === 1 ? 'edge' : 'edges'}, ` +
+      'so it cannot be printed as a solid. Moving or turning one of its seams a little will help.',
+    value: edges,
+    limit: 0,
+  };
+}
+
+function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
+  const { over } = piece.fit;
+  const axis = over.indexOf(Math.max(...over));
+  const middle = Number(((piece.box.min[axis] + piece.box.max[axis]) / 2).toFixed(3));
+  const unit = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as [number, number, number];
+  const letter = 'xyz'[axis];
+  return {
+    code: 'piece.tooBig',
+    severity: 'stop',
+    where: { piece: piece.key },
+    message: `${piece.code} does not fit the printer: it is ${mm(over[axis])} too long along ${letter}.`,
+    value: piece.size[axis],
+    limit: piece.size[axis] - over[axis],
+    mend: {
+      label: `Add a seam across ${letter} in its middle`,
+      change: {
+        do: 'addSeam',
+        seam: {
+          id: freeId('s', plan.seams),
+          name: '',
+          kind: 'flat',
+          ...planeInSource({ origin: unit.map((x) => x * middle) as [number, number, number], normal: unit }, map),
+          enabled: true,
+        },
+      },
+    },
+  };
+}

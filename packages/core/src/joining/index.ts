@@ -1,0 +1,11 @@
+export { stopsByItself } from './joint-findings.ts';
+export { formJoint, formOf, jointGap } from './joint-form.ts';
+export { measureJoint } from './joint-measure.ts';
+export { sizeOfJoint } from './joint-mends.ts';
+export { lapFinding, lapOutline, lapPieces } from './laps.ts';
+export { type LoosePart, looseParts, looseRod } from './loose.ts';
+export type { JointContext, MeasuredJoint, PlacedJoint } from './model.ts';
+export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';
+export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';
+export { type Refit, refitJoints } from './refit.ts';
+export { joiningSteps, type WayIn, waysIn } from './way-in.ts';

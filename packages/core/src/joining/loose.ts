@@ -1,0 +1,131 @@
+import type { Joint, JointOf } from '../document/index.ts';
+import { dowelForm, type Ring, type Stock } from '../joints/index.ts';
+import { dot, type IndexedMesh } from '../mesh/index.ts';
+import type { MatingFace } from '../seams/index.ts';
+import { dowelDepths } from './joint-form.ts';
+import type { PlacedJoint } from './model.ts';
+
+/** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy. Lengths in mm. */
+export interface LoosePart {
+  readonly kind: 'dowel' | 'magnet';
+  /** what it is, in a few words: "printed rod with a flat 8" */
+  readonly what: string;
+  readonly stock: Stock | null;
+  readonly diameter: number;
+  /** of a rod */
+  readonly length: number | null;
+  readonly joints: readonly string[];
+  /** how many are wanted */
+  readonly count: number;
+  /** a printed one, as it lies on the bed: flat side down, lengthwise along x */
+  readonly mesh: IndexedMesh | null;
+}
+
+const STOCK_NAMES: Record<Stock, string> = {
+  printed: 'printed rod',
+  wood: 'wooden dowel',
+  rod: 'metal rod',
+  filament: 'filament',
+  own: 'rod',
+};
+
+/** The loose parts of all joints that are built, equal ones together. */
+export function looseParts(
+  joints: readonly Joint[],
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+): LoosePart[] {
+  const groups = new Map<string, LoosePart>();
+  const byId = new Map(joints.map((j) => [j.id, j]));
+  for (const p of placed) {
+    const joint = byId.get(p.id);
+    if (!p.built || !joint) continue;
+    const part = partOf(joint, p, faces.find((f) => f.id === p.face)!);
+    if (!part) continue;
+    const key = JSON.stringify([part.kind, part.what, part.diameter, part.length?.toFixed(2)]);
+    const known = groups.get(key);
+    groups.set(
+      key,
+      known
+        ? { ...known, joints: [...known.joints, p.id], count: known.count + part.count }
+        : { ...part, joints: [p.id] },
+    );
+  }
+  return [...groups.values()].sort((a, b) =>
+    a.what < b.what ? -1 : a.what > b.what ? 1 : (a.length ?? 0) - (b.length ?? 0),
+  );
+}
+
+function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<LoosePart, 'joints'> | null {
+  if (joint.kind === 'magnet') {
+    const size =
+      joint.shape === 'disc'
+        ? `${joint.diameter} × ${joint.thickness}`
+        : `${joint.diameter} × ${joint.height ?? joint.diameter} × ${joint.thickness}`;
+    return {
+      kind: 'magnet',
+      what: `${joint.shape} magnet ${size}`,
+      stock: null,
+      diameter: joint.diameter,
+      length: null,
+      count: 2,
+      mesh: null,
+    };
+  }
+  if (joint.kind !== 'dowel') return null;
+  // a leaning one is longer than it is deep
+  const rise = 1 / Math.abs(dot(placed.axis, face.frame.normal));
+  const rod = rodOf(joint, rise, placed.gap);
+  const printed = joint.stock === 'printed';
+  const shape = { round: 'with a flat', square: 'square', tapered: 'tapered' }[joint.shape];
+  return {
+    kind: 'dowel',
+    what: printed
+      ? `printed rod, ${shape}, ${joint.diameter}${joint.gapOn === 'rod' ? ` less ${placed.gap} a side` : ''}`
+      : `${STOCK_NAMES[joint.stock]} ${joint.diameter}`,
+    stock: joint.stock,
+    diameter: joint.diameter,
+    length: Number((rod[rod.length - 1].height - rod[0].height).toFixed(2)),
+    count: 1,
+    mesh: printed ? lying(rod) : null,
+  };
+}
+
+/** The rings of a dowel's rod by itself, upright; `rise`: how much longer it is than deep. */
+function rodOf(joint: JointOf<'dowel'>, rise: number, gap: number): readonly Ring[] {
+  const [own, other] = dowelDepths(joint);
+  const wish = { u: 0, v: 0, turn: 0, lean: [0, 0] as const, gap, depthGap: joint.depthGap, mouth: 0 };
+  return dowelForm({ ...joint, depths: [own * rise, other * rise] }, wish).rod ?? [];
+}
+
+/** A printed dowel's rod as it lies on the bed, with a gap that may be taken off it, mm. */
+export const looseRod = (joint: JointOf<'dowel'>, gap: number): IndexedMesh => lying(rodOf(joint, 1, gap));
+
+/** A rod lying along x, its flat on z = 0. */
+function lying(rings: readonly Ring[]): IndexedMesh {
+  let low = Infinity;
+  for (const { loop } of rings) for (let i = 1; i < loop.length; i += 2) low = Math.min(low, loop[i]);
+  const start = rings[0].height;
+  return ringMesh(
+    rings.map(({ loop, height }) =>
+      Array.from({ length: loop.length / 2 }, (_, i) => [height - start, loop[i * 2], loop[i * 2 + 1] - low]),
+    ),
+  );
+}
+
+/** A closed solid of rings with equally many corners, counter-clockwise seen from the end that comes later. */
+export function ringMesh(rings: readonly (readonly (readonly number[])[])[]): IndexedMesh {
+  const n = rings[0].length;
+  const positions = Float64Array.from(rings.flat(2));
+  const triangles: number[] = [];
+  for (let r = 0; r + 1 < rings.length; r++) {
+    for (let i = 0; i < n; i++) {
+      const k = (i + 1) % n;
+      const [a, b] = [r * n, (r + 1) * n];
+      triangles.push(a + i, a + k, b + k, a + i, b + k, b + i);
+    }
+  }
+  const top = (rings.length - 1) * n;
+  for (let i = 1; i + 1 < n; i++) triangles.push(0, i + 1, i, top, top + i, top + i + 1);
+  return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
+}

@@ -1,0 +1,195 @@
+import type { Finding, Mend, Seam } from '../document/index.ts';
+import { excessOf, type Guide, wayOut } from '../joints/index.ts';
+import { dot, inverse, mapVector, type Vec3 } from '../mesh/index.ts';
+import type { MatingFace } from '../seams/index.ts';
+import { kindName } from './joint-form.ts';
+import type { JointContext, MeasuredJoint } from './model.ts';
+
+/** A step of putting the model together: two groups of pieces, and the faces on which they meet. */
+export interface JoiningStep {
+  /** keys of the pieces that stay, and of those that come */
+  readonly groups: readonly [readonly string[], readonly string[]];
+  readonly faces: readonly MatingFace[];
+}
+
+/** How the pieces of a step go together. */
+export interface WayIn {
+  readonly step: JoiningStep;
+  /** ids of the joints that guide it */
+  readonly joints: readonly string[];
+  /** unit, on the model: the second group is drawn off this way; null when there is no such direction */
+  readonly out: Vec3 | null;
+}
+
+/**
+ * The steps in which the pieces are put together if nothing else is said: what was cut last is joined first. The segments
+ * of a fan are joined to two halves, which close at its last two half-planes together; contacts of bodies come last.
+ */
+export function joiningSteps(faces: readonly MatingFace[], seams: readonly Seam[]): JoiningStep[] {
+  const groupOf = new Map<string, string[]>();
+  const group = (key: string): string[] => {
+    const own = groupOf.get(key) ?? [key];
+    groupOf.set(key, own);
+    return own;
+  };
+  const steps: JoiningStep[] = [];
+  const join = (wanted: readonly MatingFace[]): void => {
+    for (const face of wanted) {
+      const [a, b] = face.pieces.map(group);
+      if (a === b) continue;
+      const between = faces.filter((f) => {
+        const [x, y] = f.pieces.map(group);
+        return (x === a && y === b) || (x === b && y === a);
+      });
+      steps.push({ groups: [[...a], [...b]], faces: between });
+      const whole = [...a, ...b];
+      for (const key of whole) groupOf.set(key, whole);
+    }
+  };
+  for (const seam of [...seams].reverse()) {
+    const own = faces.filter((f) => f.seam === seam.id);
+    if (seam.kind !== 'fan') {
+      join(own);
+      continue;
+    }
+    const half = Math.floor(seam.count / 2);
+    const closing = (f: MatingFace): boolean => f.part === 0 || f.part === half;
+    join([...own.filter((f) => !closing(f)), ...own.filter(closing)]);
+  }
+  join(faces.filter((f) => f.contact));
+  return steps;
+}
+
+/**
+ * Whether the pieces of every step have a common way in, and whether they can turn. Joints are taken in the plan's order:
+ * the first for which no direction is left gets a stop finding and is not among those that guide. Local: pieces that meet
+ * on their way something that is not of their step are not looked for.
+ */
+export function waysIn(
+  steps: readonly JoiningStep[],
+  measured: readonly MeasuredJoint[],
+  context: JointContext,
+): { ways: WayIn[]; findings: Finding[]; refused: ReadonlySet<string> } {
+  const byFace = new Map<string, MeasuredJoint[]>();
+  for (const m of measured) byFace.set(m.face.id, [...(byFace.get(m.face.id) ?? []), m]);
+  const findings: Finding[] = [];
+  const refused = new Set<string>();
+  const ways = steps.map((step): WayIn => {
+    const stay = new Set(step.groups[0]);
+    const outOf = (face: MatingFace): Vec3 =>
+      stay.has(face.pieces[0]) ? face.frame.normal : opposite(face.frame.normal);
+    const normals = distinct(step.faces.map(outOf));
+    const joints = step.faces
+      .flatMap((f) => byFace.get(f.id) ?? [])
+      .sort((a, b) => measured.indexOf(a) - measured.indexOf(b));
+    const guides: { guide: Guide; joint: MeasuredJoint }[] = [];
+    let out = wayOut(normals, []);
+    for (const m of joints) {
+      const { freedom } = m.formed.form;
+      if (freedom === null) continue;
+      const axis = dot(m.formed.axis, outOf(m.face)) > 0 ? m.formed.axis : opposite(m.formed.axis);
+      const guide = { axis, freedom };
+      // what is drawn out already mostly goes for the next joint too
+      const next =
+        out && guides.length > 0 && excessOf(out, guide) <= 0
+          ? out
+          : wayOut(normals, [...guides.map((g) => g.guide), guide]);
+      if (!next) {
+        refused.add(m.joint.id);
+        findings.push(noWay(m, guides, out, context));
+        continue;
+      }
+      guides.push({ guide, joint: m });
+      out = next;
+    }
+    const turns = turning(
+      guides.map((g) => g.joint),
+      joints.filter((m) => !refused.has(m.joint.id)),
+    );
+    if (turns) findings.push(turns);
+    return { step, joints: guides.map((g) => g.joint.joint.id), out };
+  });
+  return { ways, findings, refused };
+}
+
+const opposite = ([x, y, z]: Vec3): Vec3 => [-x, -y, -z];
+
+function distinct(normals: readonly Vec3[]): Vec3[] {
+  const out: Vec3[] = [];
+  for (const n of normals) if (!out.some((o) => dot(o, n) > 1 - 1e-12)) out.push(n);
+  return out;
+}
+
+function noWay(
+  m: MeasuredJoint,
+  guides: readonly { joint: MeasuredJoint }[],
+  out: Vec3 | null,
+  context: JointContext,
+): Finding {
+  const { joint } = m;
+  const name = kindName(joint);
+  const remove: Mend = { label: `Leave this ${name} out`, change: { do: 'removeJoint', id: joint.id } };
+  const others = guides.map((g) => g.joint.joint.id);
+  const mends: Mend[] = [];
+  const steep = out ? Math.acos(Math.min(1, Math.abs(dot(out, m.formed.axis)))) : Math.PI;
+  if (out && steep < (40 * Math.PI) / 180 && joint.kind !== 'lap') {
+    const lean = mapVector(inverse(context.map), out).map((x) => Number(x.toFixed(9))) as [number, number, number];
+    mends.push({
+      label: `Lean it by ${((steep * 180) / Math.PI).toFixed(0)}° along the others`,
+      change: { do: 'setJoint', id: joint.id, set: { lean } },
+    });
+  }
+  if (joint.kind === 'pin' || joint.kind === 'key') {
+    const { id, seam, part, at, turn, gap, fit, depthGap, mouth, male } = joint;
+    mends.push({
+      label: 'Make it a cone',
+      change: {
+        do: 'putJoint',
+        joint: {
+          id,
+          kind: 'cone',
+          seam,
+          ...(part !== undefined && { part }),
+          at,
+          turn,
+          ...(gap !== undefined && { gap }),
+          fit,
+          depthGap,
+          mouth,
+          male,
+          diameter: joint.kind === 'pin' ? joint.diameter : Math.min(joint.width, joint.height ?? joint.width),
+        },
+      },
+    });
+  }
+  const [mend, ...rest] = [...mends, remove];
+  return {
+    code: 'joint.way',
+    severity: 'stop',
+    where: { joint: joint.id, seam: joint.seam, face: m.face.id, piece: m.other },
+    message:
+      others.length === 0
+        ? `The pieces cannot be drawn apart along this ${name}: another of their faces is in the way.`
+        : `The pieces cannot be slid together along this ${name} and ${others.slice(0, 3).join(', ')} at once.`,
+    mend,
+    ...(rest.length > 0 && { mends: rest }),
+  };
+}
+
+/** Groups that a single round joint holds can turn against each other. */
+function turning(guides: readonly MeasuredJoint[], all: readonly MeasuredJoint[]): Finding | null {
+  if (all.length !== 1 || guides.length !== 1 || !guides[0].formed.form.turns) return null;
+  const { joint, face, own } = guides[0];
+  const name = kindName(joint);
+  const mend: Mend | null =
+    joint.kind === 'pin'
+      ? { label: 'Make it hexagonal', change: { do: 'setJoint', id: joint.id, set: { shape: 'hexagon' } } }
+      : null;
+  return {
+    code: 'joint.turns',
+    severity: 'warn',
+    where: { joint: joint.id, face: face.id, piece: own },
+    message: `A single round ${name} lets the two pieces turn. ${mend ? 'Make it angular or add a second one.' : 'Add a second one.'}`,
+    ...(mend && { mend }),
+  };
+}

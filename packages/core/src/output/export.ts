@@ -1,0 +1,165 @@
+import { GephyraError } from '../errors.ts';
+import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
+import {
+  NO_PAINT,
+  type Paint,
+  type Printable,
+  type RawModel,
+  type RawPart,
+  toPrintable,
+  writeModel,
+} from '../formats/index.ts';
+import { type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
+import type { SharedFile } from './alike.ts';
+
+export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'ply', 'obj', '3mf'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+
+/** A file to write, by a name that is safe on every system. */
+export interface ExportFile {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+/** A piece as it was written. */
+export interface ExportedPiece {
+  readonly piece: Piece;
+  readonly file: string;
+  /** checked on what was written: rounded to float32, welded, collapsed triangles dropped */
+  readonly watertight: boolean;
+  readonly triangles: number;
+}
+
+/** What keeps a piece out of an export unless the maker says otherwise: its stop findings, as sentences. */
+export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
+  const own = evaluation.findings.filter((f) => {
+    if (f.severity !== 'stop') return false;
+    if (f.where.piece === piece.key || f.where.body === piece.body) return true;
+    const face = evaluation.faces.find((x) => x.id === f.where.face);
+    return face?.pieces.includes(piece.key) ?? false;
+  });
+  return own.map((f) => f.message);
+}
+
+/**
+ * Writes the chosen pieces in their assembled places: an STL or PLY file each, or all in one 3MF or OBJ; all but STL
+ * keep the colours of `palette`.
+ *
+ * Pieces that share a file (`shared`, see `sharedFiles`) are written once where each piece has a file of its own: the name
+ * says how often it is wanted, and mirror twins get one mirrored file more.
+ *
+ * Calls `progress` with the share done before each piece; what it throws stops the export.
+ * Throws GephyraError `export.nothing` when no piece is chosen.
+ */
+export function exportPieces(
+  pieces: readonly Piece[],
+  project: string,
+  format: ExportFormat,
+  palette: readonly Paint[] = NO_PAINT,
+  progress: (share: number, what: string) => void = () => {},
+  shared: ReadonlyMap<string, SharedFile> = new Map(),
+): { folder: string; files: ExportFile[]; written: ExportedPiece[] } {
+  if (pieces.length === 0)
+    throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
+  const folder = safeName(project) || 'project';
+  const files: ExportFile[] = [];
+  const written: ExportedPiece[] = [];
+  const parts: RawPart[] = [];
+  const together = format === '3mf' || format === 'obj';
+  const sources = together ? pieces.map((p) => ({ piece: p, mirrored: false, copies: [p] })) : byFile(pieces, shared);
+  sources.forEach(({ piece, mirrored, copies }, i) => {
+    progress(i / sources.length, `Writing ${piece.code} ${piece.name}`);
+    const { mesh, paint: tags } = pieceMesh(piece);
+    const printable: Printable = toPrintable(mirrored ? mirrorImage(mesh) : mesh);
+    const count = copies.length > 1 ? ` ${copies.length}x` : '';
+    const stem = safeName(`${folder} ${piece.code} ${piece.name}${mirrored ? ' mirrored' : ''}${count}`);
+    const file = together ? `${folder}.${format}` : `${stem}.${format === 'ply' ? 'ply' : 'stl'}`;
+    const part = partOf(piece, printable, tags);
+    if (together) parts.push(part);
+    else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem));
+    const { watertight } = printable.topology;
+    for (const p of copies) written.push({ piece: p, file, watertight, triangles: printable.mesh.tags.length });
+  });
+  if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder));
+  files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
+  return { folder, files, written };
+}
+
+/** The files to write: of which piece, whether mirrored, and which pieces are made from it. */
+function byFile(pieces: readonly Piece[], shared: ReadonlyMap<string, SharedFile>) {
+  const out = new Map<string, { piece: Piece; mirrored: boolean; copies: Piece[] }>();
+  for (const piece of pieces) {
+    const home = shared.get(piece.key);
+    const source = home && pieces.find((p) => p.key === home.of);
+    const mirrored = source ? home.mirrored : false;
+    const key = `${(source ?? piece).key}|${mirrored}`;
+    const file = out.get(key) ?? { piece: source ?? piece, mirrored, copies: [] };
+    file.copies.push(piece);
+    out.set(key, file);
+  }
+  return [...out.values()];
+}
+
+/** A mesh mirrored in x, its triangles turned so that they still look outward. */
+const mirrorImage = (mesh: IndexedMesh): IndexedMesh => mapped(mesh, mirroring([1, 0, 0], [0, 0, 0]));
+
+const modelOfParts = (parts: readonly RawPart[], palette: readonly Paint[]): RawModel => ({
+  format: '3mf',
+  parts,
+  palette: parts.some((p) => p.paint) ? palette : NO_PAINT,
+  notes: [],
+});
+
+/** A piece as a named surface, its skin in the colours of its body. */
+function partOf(piece: Piece, { mesh }: Printable, paintOfTag: readonly number[]): RawPart {
+  const paint = mesh.tags.map((t) => paintOfTag[t]);
+  return {
+    name: `${piece.code} ${piece.name}`,
+    positions: mesh.positions,
+    triangles: mesh.triangles,
+    unit: 'mm',
+    ...(paint.some((x) => x > 0) && { paint }),
+  };
+}
+
+function piecesCsv(written: readonly ExportedPiece[]): string {
+  const head = 'code,name,key,file,size_x_mm,size_y_mm,size_z_mm,fits,volume_cm3,triangles,watertight,joints';
+  const rows = written.map(({ piece: p, file, watertight, triangles }) =>
+    [
+      p.code,
+      p.name,
+      p.key,
+      file,
+      ...p.size.map((x) => x.toFixed(3)),
+      p.fit.fits ? 'yes' : 'no',
+      (p.volume / 1000).toFixed(3),
+      triangles,
+      watertight ? 'yes' : 'no',
+      p.joints.join(' '),
+    ]
+      .map((cell) => csvCell(String(cell)))
+      .join(','),
+  );
+  return `${[head, ...rows].join('\r\n')}\r\n`;
+}
+
+/** A cell as RFC 4180 wants it; a leading =, +, - or @ of a text would be run as a formula by spreadsheets. */
+function csvCell(text: string): string {
+  const safe = /^[=+@-]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text;
+  return /[",\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+}
+
+/** Names that one wide-spread system keeps for devices. */
+const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])$/;
+
+/** A text as a file name: lower-case ASCII letters, digits and hyphens, at most 80; reserved names get an underscore. */
+export function safeName(text: string): string {
+  const name = text
+    .normalize('NFKD')
+    .replace(/[^\x20-\x7e]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, 80)
+    .replace(/^-+|-+$/g, '');
+  return RESERVED.test(name) ? `${name}_` : name;
+}

@@ -1,0 +1,1 @@
+export { type FitResult, fitTo, usableSize } from './build-volume.ts';

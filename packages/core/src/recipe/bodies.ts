@@ -1,0 +1,26 @@
+import { GephyraError } from '../errors.ts';
+import type { Body } from '../repair/index.ts';
+/** The bodies with these ids. Throws GephyraError `recipe.body` for one that is gone. */
+export function bodiesNamed(ids: readonly string[], bodies: readonly Body[]): Body[] {
+  return ids.map((id) => {
+    const body = bodies.find((b) => b.id === id);
+    if (!body) {
+      throw new GephyraError(
+        'recipe.body',
+        `A step of the recipe names body ${id}, which is not there. Change or delete it.`,
+        {
+          body: id,
+        },
+      );
+    }
+    return body;
+  });
+}
+
+/** How far two surfaces lie apart, mm, sampled. Together they are the two-sided distance. */
+export interface Deviation {
+  /** of the old surface, the farthest from the new one */
+  readonly old: number;
+  /** of the new surface, the farthest from the old one: patches over holes count here */
+  readonly added: number;
+}

@@ -1,0 +1,10 @@
+export { wallOfTag, wallTag } from './carve-cell.ts';
+export { findContacts } from './contacts.ts';
+export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
+export { EvalCache, sizedBody } from './eval-cache.ts';
+export { pieceOrder, tagsOf } from './keys.ts';
+export type { Anchor, Contacts, MatingFace, PartedModel, SizedBody } from './model.ts';
+export { nearestRegion } from './part-body.ts';
+export { partModel } from './part-model.ts';
+export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamPlace } from './place.ts';
+export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

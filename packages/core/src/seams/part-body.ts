@@ -1,0 +1,274 @@
+import {
+  atOffset,
+  type Cell,
+  cellOf,
+  clearFan,
+  cutCells,
+  effectivePlane,
+  type Fan,
+  type FlatRegion,
+  type Frame,
+  fanCut,
+  inRegion,
+  insidePoint,
+  limitedCut,
+  nearestOnLoop,
+  type Region,
+  regionsOfLoops,
+  sectionLoops,
+  type Triangulator,
+} from '../cut/index.ts';
+import type { Plan, Seam, SeamRegions } from '../document/index.ts';
+import { GephyraError } from '../errors.ts';
+import type { Affine, Box } from '../mesh/index.ts';
+import type { Kernel } from '../solid/index.ts';
+import { carveCell } from './carve-cell.ts';
+import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
+import type { EvalCache } from './eval-cache.ts';
+import { keySolids } from './keys.ts';
+import type { SizedBody, Stage } from './model.ts';
+import { bladesOf, placedFan, planeId, type SeamPlace, seamPlace } from './place.ts';
+
+/** A seam as it cuts the model. */
+export type PlacedSeam = {
+  readonly id: string;
+  readonly scope?: readonly string[];
+  /** tells the same geometry again */
+  readonly print: string;
+  /** the places of its planes by their ids */
+  readonly places: () => readonly (readonly [string, SeamPlace])[];
+} & (
+  | { readonly kind: 'flat'; readonly frame: Frame; readonly limit?: Limit }
+  | { readonly kind: 'fan'; readonly fan: Fan }
+  | { readonly kind: 'cutter'; readonly cutter: () => Cutter }
+);
+
+/** Which regions of a flat seam's section are cut. Seeds and slits are (u, v) in its frame. */
+interface Limit {
+  readonly mode: SeamRegions['mode'];
+  readonly seeds: readonly (readonly [number, number])[];
+  /** regions with one of these in them are left whole, because they would part nothing */
+  readonly slits: readonly (readonly [number, number])[];
+}
+
+/** What cutting needs beside the geometry. */
+export interface CutContext {
+  readonly cache: EvalCache;
+  readonly fallback: Triangulator;
+  readonly kernel?: Kernel;
+  readonly plan: Plan;
+  readonly map: Affine;
+}
+
+/** Puts a seam onto the model. `slits`: places in regions that it must leave whole. `box`: of all bodies. */
+export function placeSeam(
+  seam: Seam,
+  map: Affine,
+  box: Box,
+  slits: readonly (readonly [number, number])[],
+  fallback: Triangulator,
+): PlacedSeam {
+  const { scope, id } = seam;
+  const common = { id, ...(scope && { scope }) };
+  if (isCutter(seam)) {
+    const { name: _, enabled: __, ...shape } = seam as CutterSeam & { name: string };
+    const print = `${id}:${JSON.stringify(shape)}:${map.join()}:${box.min.join()}:${box.max.join()}`;
+    let made: Cutter | undefined;
+    const cutter = (): Cutter => {
+      made ??= cutterOf(seam, map, box, fallback);
+      return made;
+    };
+    const places = () => {
+      const parts = seam.kind === 'flat' ? 7 : seam.kind === 'profile' ? seam.points.length - 1 : 0;
+      return Array.from({ length: parts }, (_, part) => partPlace(seam, part, map)).flatMap((place, part) =>
+        place ? [[planeId(id, part), place] as const] : [],
+      );
+    };
+    return { ...common, kind: 'cutter', cutter, print, places };
+  }
+  if (seam.kind === 'fan') {
+    const fan = placedFan(seam, map);
+    const print = `${id}:${fan.origin}:${fan.axis}:${fan.blades.map((b) => b.frame.normal)}`;
+    const places = () => bladesOf(seam, map).map((b) => [b.id, b.place] as const);
+    return { ...common, kind: 'fan', fan, print, places };
+  }
+  const place = seamPlace(seam, map);
+  const { frame } = place;
+  const places = () => [[id, place] as const];
+  const plain = `${id}:${frame.origin}:${frame.normal}:${frame.v}`;
+  const mode = seam.regions?.mode ?? 'all';
+  if (mode === 'all' && slits.length === 0) return { ...common, kind: 'flat', frame, print: plain, places };
+  const limit: Limit = { mode, seeds: (seam.regions?.seeds ?? []).map(place.toModel), slits };
+  const print = `${plain}:${mode}:${limit.seeds.join(';')}:${slits.join(';')}`;
+  return { ...common, kind: 'flat', frame, limit, print, places };
+}
+
+/** Cuts a body by the seams in order: the whole body first, then the state after each seam, all kept. */
+export function cutBody(sized: SizedBody, seams: readonly PlacedSeam[], context: CutContext): Stage[] {
+  const { cache, plan } = context;
+  const uncut = (): Stage => ({ ...blank, key: sized.key, cells: [cellOf(sized.mesh)], frames: new Map() });
+  let stage = cache.stages.get(sized.key, uncut, () => 100);
+  const stages = [stage];
+  seams.forEach((seam, depth) => {
+    const before = stage;
+    // keys of pieces depend on the body's id and on the plan's anchors
+    const scope = seam.scope ? `@${sized.body.id}:${seam.scope.join()}:${JSON.stringify(plan.anchors)}` : '';
+    const key = `${before.key}|${seam.print}${scope}`;
+    stage = cache.stages.get(
+      key,
+      () => ({ ...nextStage(before, sized, seam, seams.slice(0, depth), context), key }),
+      (made) => freshBytes(made, before),
+    );
+    stages.push(stage);
+  });
+  return stages;
+}
+
+const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], refused: '', anchors: [] };
+
+/** A model in more pieces than this is not computed: nobody could put it together. */
+export const MOST_PIECES = 2000;
+
+/** Faults of one seam that must not keep the others from cutting. */
+const REFUSALS: ReadonlySet<string> = new Set(['seam.tangled', 'seam.far', 'solid.refused']);
+
+function nextStage(
+  before: Stage,
+  sized: SizedBody,
+  seam: PlacedSeam,
+  earlier: readonly PlacedSeam[],
+  context: CutContext,
+): Omit<Stage, 'key'> {
+  const { own, others, gone, anchors } = inScope(before, sized, seam, earlier, context);
+  const result = (
+    cells: readonly Cell[],
+    frames: ReadonlyMap<string, Frame>,
+    more: Partial<Stage>,
+  ): Omit<Stage, 'key'> => {
+    if (others.length + cells.length > MOST_PIECES) {
+      const refused = `With this seam the model would fall into more than ${MOST_PIECES} pieces, so it is not cut.`;
+      return { ...blank, cells: before.cells, frames: before.frames, gone, anchors, refused };
+    }
+    return { ...blank, cells: [...others, ...cells], frames, gone, anchors, ...more };
+  };
+  if (own.length === 0) return result([], before.frames, {});
+  const frames = new Map(before.frames);
+  if (seam.kind === 'fan') {
+    const fan = clearFan(seam.fan, own, sized.window);
+    for (const { seam: id, frame } of fan.blades) frames.set(id, frame);
+    const parts = own.map((cell) => fanCut(cell, fan, frames, sized.window).filter((c) => c !== null));
+    return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
+  }
+  if (seam.kind === 'cutter') {
+    if (!context.kernel) throw new GephyraError('plan.kernel', 'This kind of seam needs the solid kernel.');
+    const { kernel } = context;
+    try {
+      const cutter = seam.cutter();
+      for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
+      const parts = own.map((cell) => {
+        if (cutter.mesh.tags.length === 0) return [cell];
+        const { inside, outside } = carveCell(cell, frames, cutter, earlier.length, kernel, context.fallback);
+        // what the kernel need not cut stays as it was, to the last digit
+        return inside && outside ? [outside, inside] : [cell];
+      });
+      return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
+    } catch (error) {
+      if (!(error instanceof GephyraError) || !REFUSALS.has(error.code)) throw error;
+      return result(own, before.frames, { refused: error.message });
+    }
+  }
+  const normals = new Map([...before.frames].map(([s, f]) => [s, f.normal]));
+  if (!seam.limit) {
+    const { parts, plane, film } = cutCells(own, seam.id, seam.frame, sized.window, normals);
+    frames.set(seam.id, plane);
+    const cells = parts.flatMap(({ above, below }) => [below, above].filter((c) => c !== null));
+    return result(cells, frames, { film, cuts: parts.some((p) => p.above !== null && p.below !== null) });
+  }
+  const { offset, film } = effectivePlane(seam.frame, own, sized.window);
+  const plane = atOffset(seam.frame, offset);
+  frames.set(seam.id, plane);
+  const { on, astray } = chosenRegions(sized, plane, seam.limit);
+  const parts = own.map((cell) =>
+    limitedCut(cell, plane, { seam: seam.id, normal: plane.normal, offset, window: sized.window }, normals, on),
+  );
+  const regions = parts.flatMap((p) => p.regions.filter((r) => r.cut).map((r) => r.region));
+  return result(
+    parts.map((p) => p.cell),
+    frames,
+    { film, cuts: regions.length > 0, astray, regions },
+  );
+}
+
+/** The cells that a seam may cut, and those it leaves alone: split into solids where only some pieces are meant. */
+function inScope(
+  before: Stage,
+  sized: SizedBody,
+  seam: PlacedSeam,
+  earlier: readonly PlacedSeam[],
+  { cache, fallback, plan, map }: CutContext,
+) {
+  if (!seam.scope) return { own: before.cells, others: [], gone: [], anchors: [] };
+  const solids = before.cells.flatMap((cell) => cache.solidsOf(cell, before.frames, fallback));
+  const order = earlier.map((s) => s.id);
+  const { keyed, anchors } = keySolids(sized.body.id, solids, plan, order, map);
+  const own: Cell[] = [];
+  const others: Cell[] = [];
+  for (const { key, solid } of keyed) (seam.scope.includes(key) ? own : others).push(cache.cellOf(solid));
+  const gone = seam.scope.filter((key) => isOfBody(key, sized.body.id) && !keyed.some((k) => k.key === key));
+  return { own, others, gone, anchors };
+}
+
+/** Whether a piece's key is one of a body. */
+export const isOfBody = (key: string, body: string): boolean =>
+  key === body || (/^[/#]/.test(key.slice(body.length)) && key.startsWith(body));
+
+/** A seed outside every region takes the nearest within this, mm. */
+const REACH = 2;
+
+/** Which regions of a cell are cut: those that lie in the chosen regions of the uncut body's section. */
+function chosenRegions(sized: SizedBody, plane: Frame, { mode, seeds, slits }: Limit) {
+  const whole = regionsOfLoops(sectionLoops(sized.mesh, plane, sized.blocks()));
+  let astray = 0;
+  const picked = new Set<FlatRegion>();
+  for (const [u, v] of seeds) {
+    const found = nearestRegion(whole, u, v, REACH);
+    if (found) picked.add(found);
+    else astray++;
+  }
+  const on = (region: Region): boolean => {
+    if (slits.some(([u, v]) => inRegion(region, u, v))) return false;
+    if (mode === 'all') return true;
+    const home = nearestRegion(whole, ...insidePoint(region), Infinity);
+    return picked.has(home!) === (mode === 'only');
+  };
+  return { on, astray };
+}
+
+/** The region that holds a point, or the nearest within `reach`. */
+export function nearestRegion<R extends FlatRegion>(
+  regions: readonly R[],
+  u: number,
+  v: number,
+  reach: number,
+): R | null {
+  const home = regions.find((r) => inRegion(r, u, v));
+  if (home) return home;
+  let best: R | null = null;
+  let least = reach;
+  for (const r of regions) {
+    const { distance } = nearestOnLoop(r.outer2, u, v);
+    if (distance >= least) continue;
+    least = distance;
+    best = r;
+  }
+  return best;
+}
+
+function freshBytes(stage: Stage, before: Stage): number {
+  const known = new Set(before.cells);
+  let sum = 100;
+  for (const c of stage.cells) {
+    if (!known.has(c)) sum += c.positions.byteLength + c.triangles.byteLength + c.tags.byteLength;
+  }
+  return sum;
+}

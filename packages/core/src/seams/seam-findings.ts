@@ -1,0 +1,84 @@
+import type { Finding, Seam } from '../document/index.ts';
+
+/** What a seam met when the model was cut. */
+export interface SeamReport {
+  readonly seam: Seam;
+  readonly cuts: boolean;
+  readonly film: boolean;
+  /** keys in its scope that stand for no piece */
+  readonly gone: readonly string[];
+  /** seeds in no region */
+  readonly astray: number;
+  /** why it could not be cut */
+  readonly refused: string;
+  /** regions left whole because they part nothing, and faces that slit a piece and stay */
+  readonly slits: number;
+  readonly slitsLeft: number;
+}
+
+/** What is to be said of each seam by itself. */
+export function seamFindings(reports: readonly SeamReport[]): Finding[] {
+  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, slits, slitsLeft }) => {
+    const where = { seam: seam.id };
+    const out: Finding[] = [];
+    if (gone.length > 0) {
+      out.push({
+        code: 'seam.scope',
+        severity: 'warn',
+        where,
+        message: `This seam is meant for ${gone.length === 1 ? 'a piece that is' : `${gone.length} pieces that are`} no longer there.`,
+        mend: { label: 'Let it cut all pieces', change: { do: 'setSeam', id: seam.id, set: { scope: undefined } } },
+      });
+    }
+    if (astray > 0 && seam.kind === 'flat' && seam.regions) {
+      out.push({
+        code: 'seam.region',
+        severity: 'warn',
+        where,
+        message: `${astray === 1 ? 'A chosen region' : `${astray} chosen regions`} of this seam can no longer be found: nothing of the section lies within 2 mm.`,
+        mend: {
+          label: 'Cut all regions',
+          change: { do: 'setSeam', id: seam.id, set: { regions: { mode: 'all', seeds: [] } } },
+        },
+      });
+    }
+    if (slits > 0 || slitsLeft > 0) {
+      const count = slits + slitsLeft;
+      out.push({
+        code: 'seam.partsNothing',
+        severity: 'warn',
+        where,
+        message:
+          `${count === 1 ? 'A region' : `${count} regions`} of this seam ${count === 1 ? 'parts' : 'part'} nothing by ` +
+          `${count === 1 ? 'itself' : 'themselves'}: both sides belong to one piece.` +
+          (slitsLeft > 0 ? '' : ' It is left whole.'),
+        value: count,
+        limit: 0,
+      });
+    } else if (refused !== '') {
+      out.push({ code: 'seam.refused', severity: 'stop', where, message: refused });
+    } else if (!cuts && gone.length === 0) {
+      out.push({ code: 'seam.misses', severity: 'warn', where, message: 'This seam cuts nothing.' });
+    }
+    const bent = seam.kind === 'ring' || (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0));
+    if (cuts && bent) {
+      out.push({
+        code: 'seam.bent',
+        severity: 'note',
+        where,
+        message: 'The faces of this seam are bent, so they carry no joints. Straight stretches without a bend do.',
+      });
+    }
+    if (film) {
+      out.push({
+        code: 'seam.film',
+        severity: 'warn',
+        where,
+        message:
+          'The seam lies flush with faces on both of its sides, so a film thinner than a print line stays on one of them. ' +
+          'Move it a little.',
+      });
+    }
+    return out;
+  });
+}
