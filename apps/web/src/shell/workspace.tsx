@@ -8,7 +8,7 @@ import { latest } from '../engine/engine.ts';
 import type { FrameView, PieceView, Triple } from '../engine/types.ts';
 import { ProjectProvider, useProject } from '../plan/project.tsx';
 import { Button } from '../ui/button.tsx';
-import type { Filled, Shown } from '../view/scene.ts';
+import type { Filled, Shown } from '../view/shown.ts';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';

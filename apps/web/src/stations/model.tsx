@@ -5,7 +5,7 @@ import { useProject } from '../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../shell/workspace-state.tsx';
 import { Findings } from '../ui/findings.tsx';
 import { Tabs } from '../ui/tabs.tsx';
-import type { Marker, Shown } from '../view/scene.ts';
+import type { Marker, Shown } from '../view/shown.ts';
 import { BodyList } from './model/bodies.tsx';
 import { FitPanel } from './model/fit-panel.tsx';
 import { HealthPanel } from './model/health-panel.tsx';

@@ -3,7 +3,8 @@ import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 
 import { useProject } from '../plan/project.tsx';
 import type { Picker } from '../shell/workspace-state.tsx';
 import { Button } from '../ui/button.tsx';
-import { type Direction, type Label, Scene, type Shown } from './scene.ts';
+import { type Direction, Scene } from './scene.ts';
+import type { Label, Shown } from './shown.ts';
 
 const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
 

@@ -5,7 +5,7 @@ import { useSelection } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import type { Marker } from '../../view/scene.ts';
+import type { Marker } from '../../view/shown.ts';
 import { Facts, Part } from '../panels.tsx';
 import { together, useHealth } from './use-health.ts';
 

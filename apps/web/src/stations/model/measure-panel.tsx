@@ -5,7 +5,7 @@ import { useProject } from '../../plan/project.tsx';
 import { useWorkspace } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import type { Marker } from '../../view/scene.ts';
+import type { Marker } from '../../view/shown.ts';
 import { Facts, Part } from '../panels.tsx';
 
 interface Props {

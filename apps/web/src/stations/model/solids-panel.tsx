@@ -6,7 +6,7 @@ import { useSelection, useWorkspace } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import type { Marker } from '../../view/scene.ts';
+import type { Marker } from '../../view/shown.ts';
 import { Part } from '../panels.tsx';
 import { tidy } from './steps.ts';
 

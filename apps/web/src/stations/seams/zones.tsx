@@ -6,7 +6,7 @@ import { useWorkspace } from '../../shell/workspace-state.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Rename } from '../../ui/rename.tsx';
-import type { Marker } from '../../view/scene.ts';
+import type { Marker } from '../../view/shown.ts';
 import { axisName, pointInPlan } from './seam-math.ts';
 
 /** Zones as the view draws them: rings round spheres, edges of boxes. */
