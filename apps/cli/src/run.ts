@@ -1,20 +1,16 @@
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
-  alikePieces,
-  applyRecipe,
+  computeProject,
   EXPORT_FORMATS,
   type ExportFormat,
-  evaluateModel,
-  exportPieces,
   GephyraError,
   kernelTriangulator,
   loadKernel,
   loadSimplifier,
-  modelOf,
   parsePlan,
-  sharedFiles,
-  withCrossings,
+  shapeProject,
+  writeProject,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { readModelFile } from './model-file.ts';
@@ -39,21 +35,14 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   const kernel = await loadKernel();
   await loadSimplifier();
   const start = performance.now();
-  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const done = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
-  const shaped = { ...done, bodies: withCrossings(done.bodies) };
+  const shaped = shapeProject(plan, found, kernel);
   const { bodies } = shaped;
-  const e = evaluateModel(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
-  const { files, written } = exportPieces(
-    e.pieces.filter((p) => !p.aside),
-    name,
-    format,
-    found.palette,
-    () => {},
-    sharedFiles(e, alikePieces(e, plan.alike), plan.pieces),
-  );
+  const project = computeProject(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
+  const { evaluation: e } = project;
+  const made = e.pieces.filter((p) => !p.aside);
+  const { files, written, against } = writeProject(project, made, name, format, found.palette);
   const seconds = (performance.now() - start) / 1000;
-  const stops = e.findings.filter((f) => f.severity === 'stop').length + written.filter((w) => !w.watertight).length;
+  const stops = against.length;
   const write = stops === 0 || flags.has('allow-findings');
   if (write) {
     await mkdir(out, { recursive: true });

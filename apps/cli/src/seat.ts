@@ -1,16 +1,15 @@
 import { rename, writeFile } from 'node:fs/promises';
 import {
-  applyRecipe,
-  evaluateModel,
+  computeProject,
   GephyraError,
   kernelTriangulator,
   loadKernel,
   loadSimplifier,
   mirrorPlane,
-  modelOf,
   parsePlan,
   planSchema,
   seatJoints,
+  shapeProject,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { readModelFile } from './model-file.ts';
@@ -30,10 +29,9 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
   const { found } = await readModelFile(model);
   const kernel = await loadKernel();
   await loadSimplifier();
-  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const shaped = applyRecipe(plan.recipe, modelOf(found), { tools: { kernel }, locked });
+  const shaped = shapeProject(plan, found, kernel);
   const tools = { fallback: kernelTriangulator(kernel), kernel };
-  const e = evaluateModel(plan, shaped, tools);
+  const { evaluation: e } = computeProject(plan, shaped, tools);
   const start = performance.now();
   const mirror = mirrorPlane(shaped.bodies.map((b) => b.mesh));
   const seating = seatJoints(plan, e, {
@@ -46,10 +44,9 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
     contacts: e.contacts,
     joints: [...plan.joints, ...seating.joints],
   });
-  const after = evaluateModel(next, shaped, tools);
+  const { stops } = computeProject(next, shaped, tools);
   await writeFile(`${out}.part`, `${JSON.stringify(planSchema.parse(next), null, 2)}\n`);
   await rename(`${out}.part`, out);
-  const stops = after.findings.filter((f) => f.severity === 'stop');
   const result = {
     plan: out,
     seated: seating.joints.length,

@@ -8,6 +8,7 @@ export * from './joints/index.ts';
 export * from './mesh/index.ts';
 export * from './output/index.ts';
 export * from './print/index.ts';
+export * from './project.ts';
 export * from './propose/seat/index.ts';
 export * from './propose/seek/index.ts';
 export * from './recipe/index.ts';

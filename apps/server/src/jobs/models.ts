@@ -2,17 +2,16 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import {
-  applyRecipe,
   bodiesOf,
   GephyraError,
   type Import,
   loadKernel,
   loadSimplifier,
-  type Model,
   modelOf,
   readModel,
+  ShapeCache,
+  type Shaped,
   type Step,
-  type StepReport,
   withCrossings,
 } from '@gephyra/core';
 
@@ -32,8 +31,6 @@ export interface Source {
   readonly found: Import;
 }
 
-export type Shaped = Model & { readonly reports: readonly StepReport[] };
-
 let held: Source | undefined;
 
 /** The model of a stored file; the last one is kept. */
@@ -41,7 +38,7 @@ export function sourceOf(request: ModelRequest, progress: Progress): Source {
   const key = `${request.hash}${request.allowTruncated}`;
   if (held?.key === key) return held;
   held = undefined;
-  stages.clear();
+  shapes = undefined;
   progress(0.05, 'Reading the file');
   const raw = readModel(storedBytes(request), { name: request.fileName, allowTruncated: request.allowTruncated });
   progress(0.4, 'Welding and looking for bodies');
@@ -58,9 +55,7 @@ export function storedBytes({ path, hash }: Pick<ModelRequest, 'path' | 'hash'>)
   return bytes;
 }
 
-/** Models after the first steps of a recipe, the newest last. */
-const stages = new Map<string, Shaped>();
-const MOST_STAGES = 6;
+let shapes: ShapeCache | undefined;
 
 /** The model after all steps of a recipe, heavy ones included. Steps that were done before are not done again. */
 export async function shapedOf(
@@ -72,24 +67,8 @@ export async function shapedOf(
   const source = sourceOf(request, progress);
   const tools = { kernel: await loadKernel() };
   await loadSimplifier();
-  const active = steps.filter((s) => s.enabled);
-  const keyOf = (n: number): string => JSON.stringify([locked, active.slice(0, n)]);
-  let done = active.length;
-  while (done > 0 && !stages.has(keyOf(done))) done--;
-  let model: Shaped = stages.get(keyOf(done)) ?? { ...modelOf(source.found), reports: [] };
-  const start = done;
-  for (; done < active.length; done++) {
-    const inner = (share: number, what: string): void =>
-      progress(0.5 + (0.48 * (done - start + share)) / (active.length - start), what);
-    const next = applyRecipe([active[done]], model, { tools, locked, progress: inner });
-    model = { ...next, reports: [...model.reports, ...next.reports.map((r) => ({ ...r, index: done }))] };
-    stages.set(keyOf(done + 1), model);
-    for (const key of stages.keys()) {
-      if (stages.size <= MOST_STAGES) break;
-      stages.delete(key);
-    }
-  }
-  return model;
+  shapes ??= new ShapeCache(modelOf(source.found));
+  return shapes.shape(steps, tools, locked, (share, what) => progress(0.5 + 0.48 * share, what));
 }
 
 /** Up to so many triangles a body is looked through for places where it passes through itself before it is shown. */

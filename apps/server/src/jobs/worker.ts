@@ -2,18 +2,17 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { BodySummary, PlanSummary } from '@gephyra/contract';
 import {
-  alikePieces,
   boxOf,
+  type ComputedProject,
+  computeProject,
   diagnose,
   EvalCache,
-  type Evaluation,
   type ExportFormat,
-  evaluateModel,
-  exportPieces,
   GephyraError,
   isClosed,
   kernelTriangulator,
   loadKernel,
+  lockedBodies,
   modelBox,
   overlapping,
   packModel,
@@ -22,8 +21,8 @@ import {
   pieceColour,
   pieceMesh,
   type Step,
-  sharedFiles,
   sizeOf,
+  writeProject,
 } from '@gephyra/core';
 import { encode } from 'fast-png';
 import { zipSync } from 'fflate';
@@ -132,16 +131,15 @@ async function health(request: ModelRequest & Recipe): Promise<WorkResult> {
   return { do: 'file', bytes, fileName: 'health.json' };
 }
 
-async function evaluated(request: ModelRequest & { plan: unknown }, most?: number): Promise<Evaluation> {
+async function computed(request: ModelRequest & { plan: unknown }, most?: number): Promise<ComputedProject> {
   const plan = parsePlan(request.plan);
-  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const model = examined(await shapedOf(request, plan.recipe, locked, progress), most);
+  const model = examined(await shapedOf(request, plan.recipe, lockedBodies(plan), progress), most);
   const kernel = await loadKernel();
-  return evaluateModel(plan, model, { fallback: kernelTriangulator(kernel), kernel, cache });
+  return computeProject(plan, model, { fallback: kernelTriangulator(kernel), kernel, cache });
 }
 
 async function summarize(request: ModelRequest & { plan: unknown; revision: number }): Promise<WorkResult> {
-  const e = await evaluated(request);
+  const { evaluation: e, stops } = await computed(request);
   const pixels = picture(
     e.pieces.map((p, i) => ({ ...pieceMesh(p).mesh, colour: e.pieces.length > 1 ? pieceColour(i) : '#c9b79c' })),
     320,
@@ -154,16 +152,16 @@ async function summarize(request: ModelRequest & { plan: unknown; revision: numb
       revision: request.revision,
       pieces: e.pieces.length,
       fitting: e.pieces.filter((p) => p.fit.fits).length,
-      stops: e.findings.filter((f) => f.severity === 'stop').length,
+      stops: stops.length,
       size: [...sizeOf(e.box)] as [number, number, number],
     },
   };
 }
 
 async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Promise<WorkResult> {
-  const e = await evaluated(request, Infinity);
+  const project = await computed(request, Infinity);
   const { palette } = sourceOf(request, progress).found;
-  const chosen = e.pieces.filter((p) => request.pieces.includes(p.key));
+  const chosen = project.evaluation.pieces.filter((p) => request.pieces.includes(p.key));
   if (chosen.length < request.pieces.length) {
     throw new GephyraError(
       'export.pieces',
@@ -171,9 +169,7 @@ async function writePieces(request: Extract<WorkRequest, { do: 'export' }>): Pro
     );
   }
   const report = (share: number, what: string): void => progress(0.4 + share * 0.5, what);
-  const plan = parsePlan(request.plan);
-  const shared = sharedFiles(e, alikePieces(e, plan.alike), plan.pieces);
-  const { folder, files } = exportPieces(chosen, request.projectName, request.format, palette, report, shared);
+  const { folder, files } = writeProject(project, chosen, request.projectName, request.format, palette, report);
   progress(0.92, 'Packing');
   const entries = Object.fromEntries(files.map((f) => [`${folder}/${f.name}`, f.bytes]));
   return { do: 'file', bytes: zipSync(entries, { level: 3 }), fileName: `${folder}.zip` };

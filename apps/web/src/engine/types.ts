@@ -58,6 +58,8 @@ export interface PieceView {
   readonly aside: boolean;
   /** sentences that keep it from being exported unless the maker says so */
   readonly stops: readonly string[];
+  /** how many findings are of it, of its body or of its faces */
+  readonly findings: number;
 }
 
 export interface FaceView {

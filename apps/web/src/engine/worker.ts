@@ -8,6 +8,7 @@ import {
   type Evaluation,
   evaluateModel,
   type Frame,
+  findingsOf,
   fromFrame,
   type GridPlan,
   type GridWish,
@@ -217,6 +218,7 @@ const engine = {
         apart: apart.get(p.key) ?? [0, 0, 0],
         aside: p.aside,
         stops: stopsOf(p, e),
+        findings: findingsOf(p, e).length,
       };
     });
     const view: EvaluationView = {

@@ -31,10 +31,6 @@ export default function PiecesStation() {
   const pieces = view?.pieces ?? [];
   const chosen = pieces.find((p) => p.key === selected);
   const codeOf = (key: string): string => pieces.find((p) => p.key === key)?.code ?? key;
-  const findings = (p: PieceView): number =>
-    view?.findings.filter(
-      (f) => f.where.piece === p.key || view.faces.find((x) => x.id === f.where.face)?.pieces.includes(p.key),
-    ).length ?? 0;
   const cellOf = (p: PieceView, column: Column): number | string => {
     switch (column) {
       case 'code':
@@ -52,7 +48,7 @@ export default function PiecesStation() {
       case 'joints':
         return p.joints.length;
       case 'findings':
-        return findings(p);
+        return p.findings;
     }
   };
   const sorted = [...pieces].sort((a, b) => {
@@ -93,7 +89,7 @@ export default function PiecesStation() {
         <tbody>
           {sorted.map((p) => {
             const i = pieces.indexOf(p);
-            const n = findings(p);
+            const n = p.findings;
             return (
               <tr key={p.key} className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
                 <th scope="row" className="py-1.5 pr-2 text-left font-semibold">

@@ -4,8 +4,6 @@ import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { blob } from '../../testing/shapes.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
-import { exportPieces, safeName, stopsOf } from '../output/export.ts';
-import { fitTo } from '../print/build-volume.ts';
 import { shapeOf } from '../repair/bodies.ts';
 import { applyChange, freeId } from './change.ts';
 import { checkPlan, parsePlan } from './schema.ts';
@@ -85,37 +83,5 @@ describe('the plan document', () => {
     });
     const plan = parsePlan({ version: 1, printer: { size: [100, 100, 100] }, seams: ['a', 'b', 'c'].map(seam) });
     expect(applyChange(plan, { do: 'moveSeam', id: 'c', to: 0 }).seams.map((s) => s.id)).toEqual(['c', 'a', 'b']);
-  });
-});
-
-describe('fits', () => {
-  const printer = parsePlan({ version: 1, printer: { size: [100, 150, 200], margin: 5 } }).printer;
-
-  it('takes the margin off on both sides, in z at the top only', () => {
-    expect(fitTo(printer, [90, 140, 195]).fits).toBe(true);
-    expect(fitTo(printer, [90.1, 140, 195])).toMatchObject({ fits: false, over: [expect.closeTo(0.1, 6), 0, 0] });
-  });
-
-  it('turns a piece so that it fits, and says which side goes where', () => {
-    expect(fitTo(printer, [190, 80, 130])).toMatchObject({ fits: true, axes: [1, 2, 0] });
-  });
-});
-
-describe('exportPieces', () => {
-  it('names files safely, lists them, and leaves a broken name no way out of its folder', () => {
-    const e = evaluate(parsePlan(example), [body], { fallback });
-    const { folder, files, written } = exportPieces(e.pieces, '../../Reeve’s "bell" 🔔/', 'stl');
-    expect(folder).toBe('reeves-bell');
-    expect(files.map((f) => f.name)).toEqual(['reeves-bell-a1-lower.stl', 'reeves-bell-a2-upper.stl', 'pieces.csv']);
-    expect(written.every((w) => w.watertight)).toBe(true);
-    const csv = new TextDecoder().decode(files[2].bytes);
-    expect(csv.split('\r\n')[1]).toMatch(/^A1,lower,b1\/s1-,reeves-bell-a1-lower\.stl,/);
-    expect(safeName('🐚')).toBe('');
-    expect(() => exportPieces([], 'x', 'stl')).toThrow(/No piece/);
-  });
-
-  it('says what stops a piece', () => {
-    const e = evaluate(parsePlan({ version: 1, printer: { size: [100, 100, 100] } }), [body], { fallback });
-    expect(stopsOf(e.pieces[0], e)).toEqual([expect.stringMatching(/does not fit/)]);
   });
 });

@@ -3,7 +3,7 @@ import { faultyEdges } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
 import { planeInSource } from '../seams/index.ts';
-import type { Piece } from './model.ts';
+import type { Evaluation, Piece } from './model.ts';
 
 /** What is to be said of each body by itself. */
 export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
@@ -116,4 +116,16 @@ function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
       },
     },
   };
+}
+
+/** What is said of a piece: of itself, of its body, and of the faces it has. */
+export function findingsOf(
+  piece: Pick<Piece, 'key' | 'body'>,
+  { findings, faces }: Pick<Evaluation, 'findings' | 'faces'>,
+): Finding[] {
+  const own = new Set(faces.filter((f) => f.pieces.includes(piece.key)).map((f) => f.id));
+  return findings.filter(
+    ({ where }) =>
+      where.piece === piece.key || where.body === piece.body || (where.face !== undefined && own.has(where.face)),
+  );
 }

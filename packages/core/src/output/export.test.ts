@@ -8,7 +8,7 @@ import { triangleCount } from '../formats/raw.ts';
 import { readModel } from '../formats/read.ts';
 import { topology } from '../mesh/topology.ts';
 import { bodiesOf } from '../repair/bodies.ts';
-import { type ExportFormat, exportPieces } from './export.ts';
+import { type ExportFormat, exportPieces, safeName } from './export.ts';
 
 const found = bodiesOf(
   modelOfMeshes(
@@ -61,4 +61,17 @@ describe('exported pieces', () => {
       });
     },
   );
+});
+
+describe('names of files', () => {
+  it('are safe, listed, and leave a broken name no way out of its folder', () => {
+    const { folder, files, written } = exportPieces(e.pieces.slice(0, 2), '../../Reeve’s "bell" 🔔/', 'stl');
+    expect(folder).toBe('reeves-bell');
+    expect(files.map((f) => f.name)).toEqual(['reeves-bell-a1-lower.stl', 'reeves-bell-a2-upper.stl', 'pieces.csv']);
+    expect(written.every((w) => w.watertight)).toBe(true);
+    const csv = new TextDecoder().decode(files[2].bytes);
+    expect(csv.split('\r\n')[1]).toMatch(/^A1,lower,b1\/s1-,reeves-bell-a1-lower\.stl,/);
+    expect(safeName('🐚')).toBe('');
+    expect(() => exportPieces([], 'x', 'stl')).toThrow(/No piece/);
+  });
 });

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
+import { type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
   NO_PAINT,
   type Paint,
@@ -30,15 +30,11 @@ export interface ExportedPiece {
   readonly triangles: number;
 }
 
-/** What keeps a piece out of an export unless the maker says otherwise: its stop findings, as sentences. */
-export function stopsOf(piece: Piece, evaluation: Evaluation): string[] {
-  const own = evaluation.findings.filter((f) => {
-    if (f.severity !== 'stop') return false;
-    if (f.where.piece === piece.key || f.where.body === piece.body) return true;
-    const face = evaluation.faces.find((x) => x.id === f.where.face);
-    return face?.pieces.includes(piece.key) ?? false;
-  });
-  return own.map((f) => f.message);
+/** Files of pieces. `folder` is a safe name for where they go. */
+export interface Exported {
+  readonly folder: string;
+  readonly files: readonly ExportFile[];
+  readonly written: readonly ExportedPiece[];
 }
 
 /**
@@ -58,7 +54,7 @@ export function exportPieces(
   palette: readonly Paint[] = NO_PAINT,
   progress: (share: number, what: string) => void = () => {},
   shared: ReadonlyMap<string, SharedFile> = new Map(),
-): { folder: string; files: ExportFile[]; written: ExportedPiece[] } {
+): Exported {
   if (pieces.length === 0)
     throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
   const folder = safeName(project) || 'project';

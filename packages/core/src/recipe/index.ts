@@ -1,5 +1,6 @@
 export { type TakenMeasure, takeMeasure } from './measure.ts';
 export { packModel, unpackModel } from './pack.ts';
 export { applyRecipe, type StepReport } from './run.ts';
+export { ShapeCache, type Shaped } from './shape-cache.ts';
 export { type Model, modelBox, modelOf } from './state.ts';
 export { type MirrorPlane, mirrorPlane, mirrorSearch } from './symmetry.ts';
