@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Job, type Project, routes, type WorkshopRecord } from '@gephyra/contract';
+import { type EquipmentRecord, type Job, type Project, routes } from '@gephyra/contract';
 import { loadKernel, loadSimplifier, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
 import { zipSync } from 'fflate';
 import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
@@ -12,7 +12,7 @@ const polar = (radius: number, degrees: number): [number, number] => [
 
 /** The lantern on its way: two seams, keys on one, pins on the other, one of them too near the edge. */
 export const lanternPlan = {
-  version: 1,
+  version: 2,
   printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
   seams: [
     { id: 's1', name: 'Waist', kind: 'flat', origin: [0, 0, 200], normal: [0, 0, 1] },
@@ -29,7 +29,7 @@ export const lanternPlan = {
 
 /** The anchor in one: its left fluke comes off at the arm, and nothing else is cut there. */
 export const flukePlan = {
-  version: 1,
+  version: 2,
   printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
   seams: [
     {
@@ -48,15 +48,15 @@ export const flukePlan = {
 
 /** The hoop in six equal segments. */
 export const hoopPlan = {
-  version: 1,
+  version: 2,
   printer: { name: 'Desktop 300', size: [300, 300, 300], margin: 2 },
   seams: [
     { id: 's1', name: 'Six segments', kind: 'fan', origin: [0, 0, 0], normal: [0, 0, 1], up: [0, 1, 0], count: 6 },
   ],
 } satisfies PlanInput;
 
-/** The workshop's printers, and what coupons said of one of them. */
-const workshop = {
+/** The equipment's printers, and what coupons said of one of them. */
+const equipment = {
   printers: [
     {
       name: 'Desktop 220',
@@ -118,9 +118,9 @@ export async function seed(base: string, data: string): Promise<void> {
   await give(base, whole, 'One fluke off', flukePlan);
   const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
   await give(base, project, 'Two seams, two keys and three pins', lanternPlan);
-  const known = (await call(base, routes.workshop, 'GET')) as WorkshopRecord;
-  if (known.workshop.printers.length === 0) {
-    await call(base, routes.workshop, 'PUT', { basedOn: known.revision, workshop });
+  const known = (await call(base, routes.equipment, 'GET')) as EquipmentRecord;
+  if (known.equipment.printers.length === 0) {
+    await call(base, routes.equipment, 'PUT', { basedOn: known.revision, equipment });
   }
   await writeFile(mark, JSON.stringify({ made: new Date().toISOString() }));
 }

@@ -230,7 +230,7 @@ test('a coupon is saved, its result entered, and the gaps of the project follow'
   const files = unzipSync(new Uint8Array(await readFile(await slices.path())));
   expect(Object.keys(files).sort()).toEqual(['rehearsal-A1.stl', 'rehearsal-A2.stl']);
   for (const bytes of Object.values(files)) expect(closed(bytes)).toBe(true);
-  // the workshop keeps it with its date and note
+  // the equipment keeps it with its date and note
   await page.getByRole('link', { name: 'Printers and fits' }).click();
   await expect(page.getByRole('cell', { name: 'warm workshop' })).toBeVisible();
   await expect(page.getByLabel('all kinds, slip')).toHaveValue('0.3');

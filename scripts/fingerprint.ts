@@ -68,7 +68,7 @@ const evaluated = (e: Evaluation) => ({
       `${p.code} ${p.name} ${p.key}`,
       p.volume,
       p.joints.join(),
-      hash(mesh.positions, mesh.triangles, mesh.tags, JSON.stringify([tags, paint, p.fit, p.aside])),
+      hash(mesh.positions, mesh.triangles, mesh.tags, JSON.stringify([tags, paint, p.build, p.aside])),
     ];
   }),
   faces: e.faces.map((f) => [f.id, f.pieces, f.area]),
@@ -109,7 +109,7 @@ const withTags = (m: Pick<IndexedMesh, 'positions' | 'triangles'>): IndexedMesh 
   triangles: m.triangles,
   tags: new Uint32Array(m.triangles.length / 3),
 });
-const bare = { version: 1, printer: hoopPlan.printer } satisfies PlanInput;
+const bare = { version: 2, printer: hoopPlan.printer } satisfies PlanInput;
 add('lantern', [withTags(lantern(kernel))], lanternPlan, true);
 add('fluke', [withTags(anchorInOne(kernel))], flukePlan, true);
 add('hoop', [hoop()], hoopPlan, true);

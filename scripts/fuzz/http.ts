@@ -41,7 +41,7 @@ export async function http(): Promise<Fuzz> {
     '/api/projects?file=x.stl',
     '/api/jobs',
     `/api/jobs/${job.id}`,
-    '/api/workshop',
+    '/api/equipment',
     '/',
     '/x.js',
   );
@@ -51,7 +51,7 @@ export async function http(): Promise<Fuzz> {
     { name: 'Bell' },
     { revision: 1, format: 'stl', pieces: ['b1'] },
     { steps: [{ kind: 'mend' }], locked: [] },
-    { basedOn: 0, workshop: { printers: [], presets: [] } },
+    { basedOn: 0, equipment: { printers: [], presets: [] } },
   ].map((b) => new TextEncoder().encode(JSON.stringify(b)));
   return {
     usual: 3000,

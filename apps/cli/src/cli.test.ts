@@ -31,7 +31,7 @@ async function gephyra(...args: string[]): Promise<{ code: number; stdout: strin
 }
 
 const plan = (seams: object[]) => ({
-  version: 1,
+  version: 2,
   printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
   seams,
   joints:

@@ -34,7 +34,7 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
   const { found } = await readModelFile(words[0]);
   const kernel = await loadKernel();
   const document: PlanInput = {
-    version: 1,
+    version: 2,
     printer: { name: 'Own printer', size: size as [number, number, number], margin: numberOf(flags, 'margin', 2) },
   };
   const { printer } = parsePlan(document);
@@ -69,7 +69,7 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
   );
   const whole = parsePlan({ ...document, seams: seams.map((s, i) => ({ id: `s${i + 1}`, ...s })) });
   const e = evaluateModel(whole, model, { fallback: kernelTriangulator(kernel), kernel });
-  const tooBig = e.pieces.filter((p) => !p.fit.fits);
+  const tooBig = e.pieces.filter((p) => !p.build.within);
   if (tooBig.length > 0)
     throw new GephyraError('grid.over', `${tooBig.length} pieces would still be too big; no plan was written.`);
   await writeFile(`${out}.part`, `${JSON.stringify({ ...planSchema.parse(whole), anchors: e.anchors }, null, 2)}\n`);

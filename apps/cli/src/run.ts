@@ -66,7 +66,7 @@ export async function run({ words, flags }: Arguments): Promise<number> {
       volume: p.volume,
       triangles,
       watertight,
-      fits: p.fit.fits,
+      fits: p.build.within,
     })),
     faces: e.faces.map((f) => ({
       id: f.id,

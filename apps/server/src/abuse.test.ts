@@ -174,7 +174,7 @@ describe('names', () => {
       gephyra: 1,
       name: 'Bell\u0000 of Brackhythe',
       source: { file: 'source/x.stl', name: 'x\u0000.stl' },
-      plan: { version: 1, printer: { size: [220, 220, 250] }, bodies: [{ id: 'b1', name: 'rim\u0000' }] },
+      plan: { version: 2, printer: { size: [220, 220, 250] }, bodies: [{ id: 'b1', name: 'rim\u0000' }] },
     };
     const archive = zipSync({ 'gephyra-project.json': strToU8(JSON.stringify(document)), 'source/x.stl': bell });
     const again = await client.project(archive, 'reeve.zip');

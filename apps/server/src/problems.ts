@@ -6,7 +6,7 @@ import { ZodError } from 'zod';
 const STATUS: Record<string, number> = {
   'upload.tooLarge': 413,
   'plan.stale': 409,
-  'workshop.stale': 409,
+  'equipment.stale': 409,
   'undo.nothing': 409,
   'redo.nothing': 409,
   'project.unknown': 404,

@@ -387,7 +387,7 @@ describe('a whole project', () => {
         'gephyra-project.json': strToU8(typeof document === 'string' ? document : JSON.stringify(document)),
         ...more,
       });
-    const plan = { version: 1, printer: { size: [220, 220, 250] } };
+    const plan = { version: 2, printer: { size: [220, 220, 250] } };
     const source = { file: 'source/x.stl', name: 'x.stl' };
     const cases: [Uint8Array, string, RegExp][] = [
       [project('{'), 'project.archive', /no JSON/],

@@ -8,15 +8,15 @@ import express from 'express';
 import { BlobStore } from './blobs.ts';
 import { backUp } from './db/backup.ts';
 import { openDatabase } from './db/open.ts';
+import { EquipmentStore } from './equipment.ts';
 import { headers, sameMachine } from './guards.ts';
 import { type JobOptions, Jobs } from './jobs/jobs.ts';
 import { lockFolder } from './lock.ts';
 import { problemHandler } from './problems.ts';
 import { Projects } from './projects.ts';
+import { equipmentRoutes } from './routes/equipment.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { projectRoutes } from './routes/projects.ts';
-import { workshopRoutes } from './routes/workshop.ts';
-import { WorkshopStore } from './workshop.ts';
 
 export interface ServerOptions {
   /** folder that holds the database and the blobs; made when missing */
@@ -63,7 +63,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   app.use(headers, sameMachine);
   app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
   app.use('/api/jobs', jobRoutes({ jobs, blobs }));
-  app.use('/api/workshop', workshopRoutes(new WorkshopStore(database.db)));
+  app.use('/api/equipment', equipmentRoutes(new EquipmentStore(database.db)));
   app.use('/api', () => {
     throw new GephyraError('route.unknown', 'There is nothing here.');
   });

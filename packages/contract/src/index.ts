@@ -2,8 +2,8 @@ import { EXPORT_FORMATS, planSchema, stepSchema } from '@gephyra/core';
 import { z } from 'zod';
 import { projectName, revision, text } from './fields.ts';
 
+export * from './equipment.ts';
 export { projectName } from './fields.ts';
-export * from './workshop.ts';
 
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
@@ -154,5 +154,5 @@ export const routes = {
   job: (j: string) => `/api/jobs/${id(j)}`,
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,
-  workshop: '/api/workshop',
+  equipment: '/api/equipment',
 } as const;

@@ -15,7 +15,7 @@ const open = (() => {
 })();
 
 function computed(meshes: Parameters<typeof modelOfMeshes>[0], more: Partial<PlanInput> = {}) {
-  const plan = parsePlan({ version: 1, printer, ...more });
+  const plan = parsePlan({ version: 2, printer, ...more });
   const found = bodiesOf(modelOfMeshes(meshes), 'Mast');
   const shaped = shapeProject(plan, found, kernel);
   return computeProject(plan, shaped, { fallback, kernel });

@@ -149,7 +149,7 @@ export function randomCase(next: Next): RandomCase {
   });
   const seams = Array.from({ length: whole(next, 1, 5) }, (_, i) => seam(next, i));
   const plan = {
-    version: 1,
+    version: 2,
     printer: { name: 'Desktop 220', size: [220, 220, 250] },
     recipe: next() < 0.5 ? [] : some(next, 3, () => step(next, count)),
     seams,

@@ -1,4 +1,4 @@
-import type { Job, PlanSummary, Project, Workshop } from '@gephyra/contract';
+import type { Equipment, Job, PlanSummary, Project } from '@gephyra/contract';
 import type { PlanInput, StepInput } from '@gephyra/core';
 import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
@@ -57,9 +57,9 @@ export const jobs = pgTable('jobs', {
 });
 
 /** One row: printers, fits and presets, which belong to no project. */
-export const workshops = pgTable('workshop', {
+export const equipmentTable = pgTable('equipment', {
   id: integer('id').primaryKey(),
   revision: integer('revision').notNull(),
-  document: jsonb('document').$type<Workshop>().notNull(),
+  document: jsonb('document').$type<Equipment>().notNull(),
   updatedAt: when('updated_at').notNull().defaultNow(),
 });

@@ -341,7 +341,7 @@ export class Jobs {
         throw error;
       }
     }
-    const plan = archived?.plan ?? parsePlan({ version: 1, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
+    const plan = archived?.plan ?? parsePlan({ version: 2, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
     const name = archived?.name ?? (plainText(fileName.replace(/\.[^.]*$/, '')) || 'Model');
     const { format, unit, bodies, notes } = read;
     return this.projects.create(name, { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes }, plan);

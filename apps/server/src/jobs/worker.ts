@@ -151,7 +151,7 @@ async function summarize(request: ModelRequest & { plan: unknown; revision: numb
     summary: {
       revision: request.revision,
       pieces: e.pieces.length,
-      fitting: e.pieces.filter((p) => p.fit.fits).length,
+      fitting: e.pieces.filter((p) => p.build.within).length,
       stops: stops.length,
       size: [...sizeOf(e.box)] as [number, number, number],
     },

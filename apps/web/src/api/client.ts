@@ -1,4 +1,6 @@
 import {
+  type Equipment,
+  type EquipmentRecord,
   type Job,
   type JobEntry,
   type Problem,
@@ -8,8 +10,6 @@ import {
   type StartExport,
   type StartShape,
   UPLOAD_LIMIT,
-  type Workshop,
-  type WorkshopRecord,
 } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 
@@ -60,9 +60,9 @@ export const api = {
   startHealth: (id: string, wanted: StartShape) => call<Job>(routes.health(id), json('POST', wanted)),
   startArchive: (id: string) => call<Job>(routes.archive(id), { method: 'POST' }),
   jobJson: <T>(job: string) => call<T>(routes.jobFile(job)),
-  workshop: () => call<WorkshopRecord>(routes.workshop),
-  saveWorkshop: (basedOn: number, workshop: Workshop) =>
-    call<WorkshopRecord>(routes.workshop, json('PUT', { basedOn, workshop })),
+  equipment: () => call<EquipmentRecord>(routes.equipment),
+  saveEquipment: (basedOn: number, equipment: Equipment) =>
+    call<EquipmentRecord>(routes.equipment, json('PUT', { basedOn, equipment })),
   underWay: () => call<JobEntry[]>(routes.jobs),
   cancel: (job: string) => call<void>(routes.job(job), { method: 'DELETE' }),
 };

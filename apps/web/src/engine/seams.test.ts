@@ -17,7 +17,7 @@ import { alikeOf, along, axisAt, gridOf, limbAt, profileOf, regionsAt, sidesOf, 
 
 const kernel = await loadKernel();
 const printer = { size: [220, 220, 250] as [number, number, number] };
-const planOf = (more: Partial<PlanInput> = {}) => parsePlan({ version: 1, printer, ...more });
+const planOf = (more: Partial<PlanInput> = {}) => parsePlan({ version: 2, printer, ...more });
 
 function open(...meshes: IndexedMesh[]) {
   const cache = new EvalCache();

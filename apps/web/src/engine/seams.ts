@@ -12,7 +12,9 @@ import {
   type GridWish,
   gridFor,
   insidePoint,
+  type Landmark,
   type Limb,
+  landmarksAlong,
   limbAxis,
   type MirrorPlane,
   modelBox,
@@ -29,12 +31,10 @@ import {
   type Showing,
   type SideReadout,
   type SizedBody,
-  type Snap,
   seamReadout,
   seamShowing,
   sectionLoops,
   sharedFiles,
-  snapsAlong,
   zoneSpan,
 } from '@gephyra/core';
 import type { Triple } from './types.ts';
@@ -47,7 +47,7 @@ export interface AlongView {
   readonly regions: Uint16Array;
   readonly from: number;
   readonly to: number;
-  readonly snaps: readonly Snap[];
+  readonly landmarks: readonly Landmark[];
   /** stretches in which both sides fit the printer */
   readonly bands: readonly (readonly [number, number])[];
   /** stretches to be kept clear */
@@ -102,7 +102,7 @@ export function along(
   const profile = profileOf(bodies, frame);
   const { normal } = frame;
   const clear = plan.zones.map((z) => zoneSpan(placeZone(z, map), normal));
-  const snaps = snapsAlong({
+  const landmarks = landmarksAlong({
     profile,
     normal,
     meshes: bodies.map((b) => b.mesh),
@@ -114,7 +114,7 @@ export function along(
   const stops = [profile.from, ...others, profile.to].sort((a, b) => a - b);
   const bands = stops.slice(1).flatMap((high, i) => fitBands(profile, normal, plan.printer, stops[i], high));
   const { at, area, perimeter, regions, from, to } = profile;
-  return { at, area, perimeter, regions, from, to, snaps, bands, clear };
+  return { at, area, perimeter, regions, from, to, landmarks, bands, clear };
 }
 
 /** The regions of a plane's section, largest first. */

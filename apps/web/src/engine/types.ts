@@ -1,4 +1,4 @@
-import type { Affine, Contact, Finding, FitResult, Joint, Shaded, StepReport } from '@gephyra/core';
+import type { Affine, BuildCheck, Contact, Finding, Joint, Shaded, StepReport } from '@gephyra/core';
 
 export type Triple = readonly [number, number, number];
 
@@ -46,7 +46,7 @@ export interface PieceView {
   readonly volume: number;
   readonly triangles: number;
   readonly closed: boolean;
-  readonly fit: FitResult;
+  readonly build: BuildCheck;
   readonly joints: readonly string[];
   /** the colour most of its body has in the file, or empty */
   readonly colour: string;

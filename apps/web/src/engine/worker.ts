@@ -210,7 +210,7 @@ const engine = {
         volume: p.volume,
         triangles: p.triangles,
         closed: p.closed,
-        fit: p.fit,
+        build: p.build,
         joints: p.joints,
         colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
         skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
@@ -284,7 +284,7 @@ const engine = {
     return { positions: Float32Array.from(positions), index: Uint32Array.from(index) };
   },
 
-  /** Sections along a direction with snaps and bands; `others`: places of other seams of this direction. */
+  /** Sections along a direction with landmarks and bands; `others`: places of other seams of this direction. */
   along(document: unknown, frame: Frame, others: readonly number[]): AlongView {
     const plan = parsePlan(document);
     return along(plan, model.map, sizedBodies(), frame, others, knownMirror());

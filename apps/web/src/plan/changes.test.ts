@@ -5,7 +5,7 @@ import { type Changing, changed, inWords } from './changes.ts';
 const seam = (id: string, z: number): SeamInput => ({ id, kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] });
 const pin = (id: string, on: string): JointInput => ({ id, kind: 'pin', seam: on, at: [0, 0], diameter: 6, depth: 6 });
 const start = parsePlan({
-  version: 1,
+  version: 2,
   printer: { size: [220, 220, 250] },
   recipe: [{ id: 'r1', kind: 'scale', factor: 2 }],
   seams: [seam('s1', 10)],

@@ -10,8 +10,8 @@ export const sizeText = (size: readonly number[]): string => size.map((x) => x.t
 
 /** By how much a piece exceeds the printer, in words. */
 export function overText(piece: PieceView): string {
-  const axis = piece.fit.over.indexOf(Math.max(...piece.fit.over));
-  return `${piece.fit.over[axis].toFixed(1)} mm too ${['wide', 'deep', 'tall'][axis]}`;
+  const axis = piece.build.over.indexOf(Math.max(...piece.build.over));
+  return `${piece.build.over[axis].toFixed(1)} mm too ${['wide', 'deep', 'tall'][axis]}`;
 }
 
 /** The shelf of pieces along the bottom: one card each. */
@@ -22,7 +22,7 @@ export function Shelf() {
   const [each, setEach] = useState(false);
   const files = useFiles();
   const pieces = view?.pieces ?? [];
-  const fitting = pieces.filter((p) => p.fit.fits).length;
+  const fitting = pieces.filter((p) => p.build.within).length;
   const grouped = files.some((f) => f.total > 1);
   const cards = each ? pieces.map((p) => ({ piece: p, total: 1, mirrored: 0, keys: [p.key] })) : files;
   return (
@@ -44,11 +44,11 @@ export function Shelf() {
                 </span>
                 <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>
                 <span
-                  className={`block truncate text-sm ${p.fit.fits ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
+                  className={`block truncate text-sm ${p.build.within ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
                 >
                   {p.aside
                     ? 'set aside'
-                    : !p.fit.fits
+                    : !p.build.within
                       ? overText(p)
                       : p.stops.length > 0
                         ? `${p.stops.length} to mend`

@@ -24,6 +24,6 @@ export function finished(station: StationId, view: EvaluationView): boolean {
   const own = view.findings.filter((f) => stationOf(f) === station && f.severity !== 'note');
   if (station === 'pieces') return view.findings.every((f) => f.severity !== 'stop') && view.pieces.length > 1;
   if (station === 'model') return own.length === 0;
-  if (station === 'seams') return own.length === 0 && view.pieces.every((p) => p.fit.fits);
+  if (station === 'seams') return own.length === 0 && view.pieces.every((p) => p.build.within);
   return own.length === 0 && view.faces.length > 0;
 }

@@ -198,10 +198,10 @@ function useClip(seam: FrameView | null): Shown['clip'] {
 /** The printer's volume round a piece, in the pose in which it fits best. */
 function crateRound(piece: PieceView, printer: Triple): NonNullable<Shown['crate']> {
   const size: [number, number, number] = [0, 0, 0];
-  piece.fit.axes.forEach((side, axis) => {
+  piece.build.axes.forEach((side, axis) => {
     size[side] = printer[axis];
   });
-  const foot = piece.fit.axes[2];
+  const foot = piece.build.axes[2];
   const at = size.map((s, a) =>
     a === foot ? piece.box.min[a] : (piece.box.min[a] + piece.box.max[a] - s) / 2,
   ) as unknown as Triple;

@@ -7,7 +7,6 @@ import { Findings } from '../ui/findings.tsx';
 import { Tabs } from '../ui/tabs.tsx';
 import type { Marker, Shown } from '../view/shown.ts';
 import { BodyList } from './model/bodies.tsx';
-import { FitPanel } from './model/fit-panel.tsx';
 import { HealthPanel } from './model/health-panel.tsx';
 import { MeasurePanel } from './model/measure-panel.tsx';
 import { PosePanel } from './model/pose-panel.tsx';
@@ -16,6 +15,7 @@ import { Lengths, PrinterFields } from './model/printer-panel.tsx';
 import { Recipe } from './model/recipe.tsx';
 import { SizeFields, UnitQuestion } from './model/size-panel.tsx';
 import { SolidsPanel } from './model/solids-panel.tsx';
+import { TailorPanel } from './model/tailor-panel.tsx';
 import { Ledger, Part, Side } from './panels.tsx';
 
 const TOOLS = ['size', 'pose', 'health', 'solids', 'measure'] as const;
@@ -101,7 +101,7 @@ export default function ModelStation() {
     (markers: readonly Marker[], path: Shown['path']) => setOverlay({ ...NO_OVERLAY, markers, path }),
     [],
   );
-  const showFit = useCallback(
+  const showTailor = useCallback(
     (path: Shown['path'], height: number | null) => setOverlay({ ...NO_OVERLAY, path, height }),
     [],
   );
@@ -169,7 +169,7 @@ export default function ModelStation() {
                 </button>
               }
             >
-              {fitting && <FitPanel onShow={showFit} />}
+              {fitting && <TailorPanel onShow={showTailor} />}
             </Part>
             <Part title="Printer">
               <PrinterFields />

@@ -40,7 +40,7 @@ export default function PiecesStation() {
       case 'size':
         return Math.max(...p.size);
       case 'fits':
-        return p.fit.fits ? 1 : 0;
+        return p.build.within ? 1 : 0;
       case 'volume':
         return p.volume;
       case 'closed':
@@ -108,8 +108,8 @@ export default function PiecesStation() {
                   <FileNote piece={p} />
                 </td>
                 <td className="num whitespace-nowrap pr-2 text-right">{p.size.map((x) => x.toFixed(1)).join(' × ')}</td>
-                <td className={`whitespace-nowrap pr-2 ${p.fit.fits ? 'text-good' : 'text-stop'}`}>
-                  {p.fit.fits ? (p.fit.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
+                <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
+                  {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
                 </td>
                 <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
                 <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
@@ -127,7 +127,7 @@ export default function PiecesStation() {
           <tfoot>
             <tr className="text-ink-soft">
               <td className="py-1.5" colSpan={4}>
-                {pieces.length} pieces, {pieces.filter((p) => p.fit.fits).length} fit
+                {pieces.length} pieces, {pieces.filter((p) => p.build.within).length} fit
               </td>
               <td className="num pr-2 text-right">
                 {(pieces.reduce((sum, p) => sum + p.volume, 0) / 1000).toFixed(1)}

@@ -6,6 +6,9 @@ import { type Fan, type Sectors, sectorsOf, sweepFilm } from './sectors.ts';
 
 type Sign = 1 | -1;
 
+/** Sine of the angle between an axis and a plane below which it counts as lying in it. */
+const ALONG = 1e-6;
+
 /**
  * Cuts a cell by a fan into its sectors: sector s lies between blade s and the next.
  *
@@ -24,13 +27,17 @@ export function fanCut(cell: Cell, fan: Fan, frames: ReadonlyMap<string, Frame>,
   for (let s = 0; s < n; s++) if (sectors.of.includes(s)) sweepFilm(sectors, fan, s, window);
   const first = sectors.of[0];
   if (sectors.of.every((s) => s === first)) return fan.blades.map((_, s) => (s === first ? cell : null));
-  const cut = new FanCutter(cell, fan, sectors);
-  cut.cutTriangles();
-  for (const cap of cell.caps) {
+  const frameOf = (cap: CapLoops): Frame => {
     const frame = frames.get(cap.seam);
     if (!frame) throw new GephyraError('cut.seam', `The seam ${cap.seam} of an earlier cut is not known.`);
-    cut.cutCap(cap, frame);
-  }
+    return frame;
+  };
+  const cut = new FanCutter(cell, fan, sectors);
+  // a cap that the axis lies in is pierced nowhere; when moved vertices say it is, ways are told by where they were
+  const along = cell.caps.filter((cap) => Math.abs(dot(frameOf(cap).normal, fan.axis)) < ALONG);
+  if (along.some((cap) => cut.windingAround(cap) !== 0)) cut.tellWaysBy(sectors.flat);
+  cut.cutTriangles();
+  for (const cap of cell.caps) cut.cutCap(cap, frameOf(cap));
   cut.closeBlades();
   return Array.from({ length: n }, (_, s) => cut.sector(s));
 }
@@ -48,8 +55,10 @@ interface Stop {
 class FanCutter {
   private readonly cell: Cell;
   private readonly fan: Fan;
-  private readonly flat: Float64Array;
+  /** places of the vertices, those of swept ones beyond their blade */
   private readonly swept: Float64Array;
+  /** places by which it is told which way round the axis an edge goes, and where the axis goes through */
+  private round: Float64Array;
   private readonly of: Uint16Array;
   private readonly count: number;
   private readonly vertices: number;
@@ -65,11 +74,11 @@ class FanCutter {
   private readonly leaves: [number, number][] = [];
   private readonly enters: [number, number][] = [];
 
-  constructor(cell: Cell, fan: Fan, { flat, swept, of }: Sectors) {
+  constructor(cell: Cell, fan: Fan, { swept, of }: Sectors) {
     this.cell = cell;
     this.fan = fan;
-    this.flat = flat;
     this.swept = swept;
+    this.round = swept;
     this.of = of;
     this.count = fan.blades.length;
     this.vertices = cell.positions.length / 3;
@@ -77,6 +86,24 @@ class FanCutter {
     this.tags = fan.blades.map(() => []);
     this.caps = fan.blades.map(() => []);
     this.next = fan.blades.map(() => new Map());
+  }
+
+  tellWaysBy(places: Float64Array): void {
+    this.round = places;
+  }
+
+  /** How many blades the outlines of a cap cross on their way, those against the clock less those with it. */
+  windingAround({ loops }: CapLoops): number {
+    const n = this.count;
+    let sum = 0;
+    for (const l of loops) {
+      for (let i = 0; i < l.length; i++) {
+        const [a, b] = [l[i], l[i + 1 === l.length ? 0 : i + 1]];
+        const steps = (this.of[b] - this.of[a] + n) % n;
+        if (steps > 0) sum += this.turn(a, b) > 0 ? steps : steps - n;
+      }
+    }
+    return sum;
   }
 
   cutTriangles(): void {
@@ -142,7 +169,7 @@ class FanCutter {
 
   /** Whether the way from a to b goes round the axis against the clock; exactly the other way for b to a. */
   private turn(a: number, b: number): Sign {
-    const f = this.flat;
+    const f = this.round;
     const o = f[a * 2] * f[b * 2 + 1] - f[a * 2 + 1] * f[b * 2];
     return o > 0 || (o === 0 && a < b) ? 1 : -1;
   }
@@ -170,7 +197,7 @@ class FanCutter {
 
   /** The vertex where the axis goes through a triangle. */
   private piercing(a: number, b: number, c: number, way: Sign): number {
-    const f = this.flat;
+    const f = this.round;
     const o = (i: number, j: number): number => f[i * 2] * f[j * 2 + 1] - f[i * 2 + 1] * f[j * 2];
     const weights = [o(b, c), o(c, a), o(a, b)];
     const sum = weights[0] + weights[1] + weights[2];

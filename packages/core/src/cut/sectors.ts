@@ -61,10 +61,7 @@ export function sectorsOf(p: Float64Array, { origin, x, y, blades }: Fan): Secto
   return { flat, swept: flat.slice(), of };
 }
 
-/**
- * Gives the vertices of a sector that only holds the film of a flush face to its neighbour. Which way round the axis an edge
- * goes is still told by where they are: moved, a face that the axis nearly lies in would go round it.
- */
+/** Gives the vertices of a sector that only holds the film of a flush face to its neighbour, and moves them there in `swept`. */
 export function sweepFilm({ flat, swept, of }: Sectors, { blades }: Fan, sector: number, window: number): void {
   const film = FILM_WINDOWS * window;
   const n = blades.length;

@@ -4,7 +4,7 @@ import { checkPlan, type Plan, parsePlan } from './schema.ts';
 
 const base = (): Plan =>
   parsePlan({
-    version: 1,
+    version: 2,
     printer: { size: [220, 220, 250] },
     seams: [
       { id: 's1', kind: 'flat', origin: [0, 0, 10], normal: [0, 0, 1] },
@@ -93,13 +93,13 @@ describe('documents of seams', () => {
     ['a mode that there is not', { kind: 'flat', regions: { mode: 'some' } }, 'seams[0].regions.mode'],
   ])('%s is refused by its path', (_, more, path) => {
     const seam = { id: 's1', origin: [0, 0, 0], normal: [0, 0, 1], ...more };
-    const { issues } = checkPlan({ version: 1, printer: { size: [220, 220, 250] }, seams: [seam] });
+    const { issues } = checkPlan({ version: 2, printer: { size: [220, 220, 250] }, seams: [seam] });
     expect(issues.map((i) => i.path)).toContain(path);
   });
 
   it('a plan of before, with flat seams only, reads as it did', () => {
     const { plan } = checkPlan({
-      version: 1,
+      version: 2,
       printer: { size: [220, 220, 250] },
       seams: [{ id: 's1', kind: 'flat', origin: [0, 0, 0], normal: [0, 0, 1], up: [0, 1, 0] }],
     });

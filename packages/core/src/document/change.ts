@@ -208,7 +208,7 @@ export function withIds(plan: Plan): Omit<Plan, 'recipe'> & { recipe: (Step & { 
   return { ...plan, recipe };
 }
 
-const isSizing = (step: StepInput): boolean => step.kind === 'scale' || step.kind === 'fit' || step.kind === 'unit';
+const isSizing = (step: StepInput): boolean => step.kind === 'scale' || step.kind === 'tailor' || step.kind === 'unit';
 
 const MILLIMETRES: ReadonlySet<string> = new Set(['wall', 'hollow', 'takeOut']);
 

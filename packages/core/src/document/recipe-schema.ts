@@ -48,9 +48,9 @@ export const unitStep = z.strictObject({
 });
 
 /** Scales so that a measure of the model becomes the wearer's, with room for padding. */
-export const fitStep = z.strictObject({
+export const tailorStep = z.strictObject({
   ...common,
-  kind: z.literal('fit'),
+  kind: z.literal('tailor'),
   name: name.default(''),
   measure: taken,
   wanted: between(1, 10_000),
@@ -174,7 +174,7 @@ export const hollowStep = z.strictObject({
 export const stepSchema = z.discriminatedUnion('kind', [
   scaleStep,
   unitStep,
-  fitStep,
+  tailorStep,
   turnStep,
   layStep,
   placeStep,
@@ -202,7 +202,7 @@ export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 const LIGHT: ReadonlySet<Step['kind']> = new Set([
   'scale',
   'unit',
-  'fit',
+  'tailor',
   'turn',
   'lay',
   'place',

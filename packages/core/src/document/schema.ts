@@ -3,6 +3,7 @@ import { GephyraError } from '../errors.ts';
 import { FITS, JOINT_KINDS } from '../joints/index.ts';
 import { angle, between, coordinate, direction, id, name, text, vec3 } from './fields.ts';
 import { jointSchema } from './joint-schema.ts';
+import { migrated, PLAN_VERSION, versionOf } from './migrations.ts';
 import { stepSchema } from './recipe-schema.ts';
 
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
@@ -148,7 +149,7 @@ export const measureSchema = z.strictObject({
 
 export const planSchema = z
   .strictObject({
-    version: z.literal(1),
+    version: z.literal(PLAN_VERSION),
     printer: printerSchema,
     recipe: z.array(stepSchema).max(200).default([]),
     bodies: z.array(bodySchema).max(5000).default([]),
@@ -208,9 +209,15 @@ export interface PlanIssue {
   readonly message: string;
 }
 
-/** Checks a plan document: the plan with its defaults, or what is wrong in it. */
+const isNewer = (input: unknown): boolean => (versionOf(input) ?? 0) > PLAN_VERSION;
+
+/** Checks a plan document of this or an earlier version: the plan with its defaults, or what is wrong in it. */
 export function checkPlan(input: unknown): { plan: Plan; issues: [] } | { plan: null; issues: PlanIssue[] } {
-  const result = planSchema.safeParse(input);
+  if (isNewer(input)) {
+    const message = `is ${versionOf(input)}, of a newer Gephyra; up to ${PLAN_VERSION} can be read here`;
+    return { plan: null, issues: [{ path: 'version', message }] };
+  }
+  const result = planSchema.safeParse(migrated(input));
   if (result.success) return { plan: result.data, issues: [] };
   const issues = result.error.issues.map((issue) => ({
     path: pathOf(issue.path),
@@ -219,8 +226,17 @@ export function checkPlan(input: unknown): { plan: Plan; issues: [] } | { plan: 
   return { plan: null, issues };
 }
 
-/** The plan of a document. Throws GephyraError `plan.invalid` that names the first fault by its path. */
+/**
+ * The plan of a document of this or an earlier version. Throws GephyraError `plan.newer` for a later one, else `plan.invalid`
+ * that names the first fault by its path.
+ */
 export function parsePlan(input: unknown): Plan {
+  if (isNewer(input)) {
+    throw new GephyraError(
+      'plan.newer',
+      `This plan was written by a newer Gephyra (its form is version ${versionOf(input)}; up to ${PLAN_VERSION} can be read here). Open it with that one.`,
+    );
+  }
   const { plan, issues } = checkPlan(input);
   if (plan) return plan;
   const more = issues.length > 1 ? ` (and ${issues.length - 1} more)` : '';

@@ -26,7 +26,7 @@ function bodies(mesh: IndexedMesh): Body[] {
   return [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];
 }
 
-const planOf = (rest: Partial<PlanInput>): Plan => parsePlan({ version: 1, printer, ...rest });
+const planOf = (rest: Partial<PlanInput>): Plan => parsePlan({ version: 2, printer, ...rest });
 
 const flat = (id: string, origin: [number, number, number], normal: [number, number, number]) => ({
   id,
@@ -358,9 +358,9 @@ describe('findings', () => {
     const e = evaluate(planOf({}), bodies(box([0, 0, 0], [100, 60, 300])), { fallback });
     expect(e.findings).toMatchObject([{ code: 'piece.tooBig', severity: 'stop', value: 300, limit: 248 }]);
     const after = applyChange(planOf({}), e.findings[0].mend!.change);
-    expect(evaluate(after, bodies(box([0, 0, 0], [100, 60, 300])), { fallback }).pieces.every((p) => p.fit.fits)).toBe(
-      true,
-    );
+    expect(
+      evaluate(after, bodies(box([0, 0, 0], [100, 60, 300])), { fallback }).pieces.every((p) => p.build.within),
+    ).toBe(true);
   });
 
   it('an open body stays whole and says how many edges are open', () => {

@@ -23,7 +23,7 @@ import {
   uniteBoxes,
   type Vec3,
 } from '../mesh/index.ts';
-import { fitTo } from '../print/index.ts';
+import { withinBuild } from '../print/index.ts';
 import { applyRecipe, type Model } from '../recipe/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
 import {
@@ -133,7 +133,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
         volume: cache.skinVolume(solid) + caps.reduce((sum, c) => sum + cache.capVolume(solid, c), 0),
         triangles: (solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0)) / 3,
         closed: closed && faulty === 0,
-        fit: fitTo(plan.printer, size),
+        build: withinBuild(plan.printer, size),
         joints,
       };
     });

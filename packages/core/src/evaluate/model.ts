@@ -3,7 +3,7 @@ import type { Contact, Finding } from '../document/index.ts';
 import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../joining/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
-import type { FitResult } from '../print/index.ts';
+import type { BuildCheck } from '../print/index.ts';
 import type { Anchor, MatingFace } from '../seams/index.ts';
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
@@ -26,7 +26,7 @@ export interface Piece {
   readonly triangles: number;
   /** whether it is a closed solid: its body is, and the seams' faces close it */
   readonly closed: boolean;
-  readonly fit: FitResult;
+  readonly build: BuildCheck;
   /** joints built into it */
   readonly joints: readonly string[];
 }

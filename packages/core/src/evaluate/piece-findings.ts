@@ -15,7 +15,7 @@ export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
 export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: readonly Body[], map: Affine): Finding[] {
   const whole = new Set(bodies.filter(isClosed).map((b) => b.id));
   return [
-    ...pieces.filter((p) => !p.fit.fits && !p.aside).map((p) => tooBig(plan, p, map)),
+    ...pieces.filter((p) => !p.build.within && !p.aside).map((p) => tooBig(plan, p, map)),
     ...pieces.filter((p) => !p.closed && whole.has(p.body)).map(openPiece),
     ...bodies.flatMap((b) => crossedPieces(b, pieces)),
   ];
@@ -90,7 +90,7 @@ function openPiece(piece: Piece): Finding {
 }
 
 function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
-  const { over } = piece.fit;
+  const { over } = piece.build;
   const axis = over.indexOf(Math.max(...over));
   const middle = Number(((piece.box.min[axis] + piece.box.max[axis]) / 2).toFixed(3));
   const unit = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as [number, number, number];

@@ -19,7 +19,7 @@ const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinar
 const horn = bodies(blob(30, 40, 300, (a, z) => 70 + 8 * Math.sin(5 * a) + 10 * z));
 
 const evaluated = (body: readonly Body[], seams: object[], joints: object[], more: object = {}): Evaluation =>
-  evaluate(parsePlan({ version: 1, printer, seams, joints, ...more }), body, { fallback });
+  evaluate(parsePlan({ version: 2, printer, seams, joints, ...more }), body, { fallback });
 
 const tenth = (low: number, high: number) => fc.integer({ min: low * 10, max: high * 10 }).map((x) => x / 10);
 const degrees = (low: number, high: number) => fc.integer({ min: low, max: high }).map((d) => (d * Math.PI) / 180);

@@ -16,7 +16,7 @@ import { exportPieces } from './export.ts';
 const printer = { size: [220, 220, 250] as [number, number, number] };
 
 const run = (meshes: readonly IndexedMesh[], plan: Partial<PlanInput> = {}): Evaluation =>
-  evaluate(parsePlan({ version: 1, printer, ...plan }), bodiesOf(modelOfMeshes(meshes), 'Test').bodies, {
+  evaluate(parsePlan({ version: 2, printer, ...plan }), bodiesOf(modelOfMeshes(meshes), 'Test').bodies, {
     fallback,
     kernel,
   });
@@ -112,7 +112,7 @@ describe('alikePieces', () => {
 describe('sharedFiles', () => {
   const three = (plan: Partial<PlanInput> = {}) => {
     const meshes = [odd, away(odd, 150), away(mirroredX(odd), 300), box([500, 0, 0], [530, 20, 20])];
-    const document = parsePlan({ version: 1, printer, ...plan });
+    const document = parsePlan({ version: 2, printer, ...plan });
     return { e: run(meshes, plan), document };
   };
 

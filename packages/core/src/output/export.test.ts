@@ -26,7 +26,7 @@ const found = bodiesOf(
 );
 const e = evaluate(
   parsePlan({
-    version: 1,
+    version: 2,
     printer: { size: [220, 220, 250] },
     seams: [{ id: 's1', kind: 'flat', origin: [0, 0, 30], normal: [0, 0, 1] }],
   }),

@@ -127,7 +127,7 @@ function piecesCsv(written: readonly ExportedPiece[]): string {
       p.key,
       file,
       ...p.size.map((x) => x.toFixed(3)),
-      p.fit.fits ? 'yes' : 'no',
+      p.build.within ? 'yes' : 'no',
       (p.volume / 1000).toFixed(3),
       triangles,
       watertight ? 'yes' : 'no',

@@ -2,8 +2,8 @@ import type { Printer } from '../document/index.ts';
 import type { Vec3 } from '../mesh/index.ts';
 
 /** Whether a size fits a printer, and by how much it does not. */
-export interface FitResult {
-  readonly fits: boolean;
+export interface BuildCheck {
+  readonly within: boolean;
   /** which side of the piece goes along the printer's x, y and z (0, 1, 2 for x, y, z) */
   readonly axes: readonly [number, number, number];
   /** the least sum by which the sides exceed the printer in the best of the six poses, per piece axis, mm */
@@ -27,9 +27,9 @@ export const usableSize = (printer: Printer): Vec3 => [
 ];
 
 /** Tries the six ways to lay a box along the printer's axes, upright first. A hair (1e-6 mm) over is not over. */
-export function fitTo(printer: Printer, size: Vec3): FitResult {
+export function withinBuild(printer: Printer, size: Vec3): BuildCheck {
   const room = usableSize(printer);
-  let best: FitResult | null = null;
+  let best: BuildCheck | null = null;
   let least = Infinity;
   for (const pose of POSES) {
     const over: [number, number, number] = [0, 0, 0];
@@ -40,7 +40,7 @@ export function fitTo(printer: Printer, size: Vec3): FitResult {
     const sum = over[0] + over[1] + over[2];
     if (sum < least - 1e-9) {
       least = sum;
-      best = { fits: sum === 0, axes: [...pose], over };
+      best = { within: sum === 0, axes: [...pose], over };
     }
   }
   return best!;

@@ -1,1 +1,1 @@
-export { type FitResult, fitTo, usableSize } from './build-volume.ts';
+export { type BuildCheck, usableSize, withinBuild } from './build-volume.ts';

@@ -3,7 +3,7 @@ import type { Step } from '../document/index.ts';
 import { type Affine, mapNormal, mapPoint, sub } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 
-export type TakenMeasure = Extract<Step, { kind: 'fit' }>['measure'];
+export type TakenMeasure = Extract<Step, { kind: 'tailor' }>['measure'];
 
 /**
  * Takes a measure of the model as it stands, mm: the distance of two points, or a girth.

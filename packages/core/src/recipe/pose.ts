@@ -42,8 +42,8 @@ export function poseMap(step: Step, model: Model): Affine | null {
       const f = extent > 0 ? (step.size ?? extent) / extent : 1;
       return scaling([0, 1, 2].map((a) => (step.locked || a === axis ? f : 1)) as unknown as Vec3);
     }
-    case 'fit': {
-      const f = fitFactor(step, model.bodies, model.map);
+    case 'tailor': {
+      const f = tailorFactor(step, model.bodies, model.map);
       return scaling([f, f, f]);
     }
     case 'turn':
@@ -73,7 +73,7 @@ export function bringing({ from, to, turn, gap }: StepOf<'bring'>, map: Affine):
 }
 
 /** By what a fit to the wearer scales the model as it stands. */
-export function fitFactor(step: Extract<Step, { kind: 'fit' }>, bodies: readonly Body[], map: Affine): number {
+export function tailorFactor(step: Extract<Step, { kind: 'tailor' }>, bodies: readonly Body[], map: Affine): number {
   const length = takeMeasure(step.measure, bodies, map);
   if (!(length > 1e-9)) {
     throw new GephyraError('measure.nothing', 'The measure meets no surface of the model. Take it at another place.');

@@ -141,7 +141,7 @@ describe('size and pose', () => {
 
   it('seams and joints go along; gaps and sizes stay as they are', () => {
     const plan = parsePlan({
-      version: 1,
+      version: 2,
       printer: { size: [220, 220, 250] },
       seams: [{ id: 's1', kind: 'flat', origin: [10, 20, 50], normal: [0, 0, 1] }],
       joints: [{ id: 'j1', kind: 'pin', seam: 's1', at: [3, -6], diameter: 6, depth: 5, gap: 0.2 }],
@@ -187,7 +187,7 @@ describe('size and pose', () => {
   });
 
   it('a size is put before the steps whose millimetres it must not stretch', () => {
-    let plan = parsePlan({ version: 1, printer: { size: [220, 220, 250] } });
+    let plan = parsePlan({ version: 2, printer: { size: [220, 220, 250] } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'mend' } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'hollow', thickness: 3 } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'scale', factor: 2 } });
@@ -206,14 +206,14 @@ describe('size and pose', () => {
   it('refuses sizes of nothing, below nothing and beyond reason, and says which number', () => {
     for (const factor of [0, -1, 1e9, Number.NaN]) {
       const recipe = [{ kind: 'scale', factor }];
-      expect(() => parsePlan({ version: 1, printer: { size: [220, 220, 250] }, recipe }), String(factor)).toThrow(
+      expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe }), String(factor)).toThrow(
         /recipe\[0\]\.factor/,
       );
     }
-    expect(() => parsePlan({ version: 1, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'scale' }] })).toThrow(
+    expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'scale' }] })).toThrow(
       /either a factor/,
     );
-    expect(() => parsePlan({ version: 1, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'melt' }] })).toThrow(
+    expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'melt' }] })).toThrow(
       /recipe\[0\]/,
     );
   });
@@ -252,9 +252,11 @@ describe('measures of the wearer', () => {
 
   it('scale the model until the wearer and the padding fit', () => {
     const measure = { girth: [0, 0, 0] as [number, number, number], side: 'inner' as const };
-    const fitted = run(crown, { kind: 'fit', measure, wanted: 560, room: 20 });
+    const fitted = run(crown, { kind: 'tailor', measure, wanted: 560, room: 20 });
     expect(takeMeasure({ ...measure, along: [0, 0, 1] }, fitted.bodies, fitted.map)).toBeCloseTo(580, 6);
-    expect(() => run(crown, { kind: 'fit', measure: { girth: [0, 0, 500] }, wanted: 560 })).toThrow(/meets no surface/);
+    expect(() => run(crown, { kind: 'tailor', measure: { girth: [0, 0, 500] }, wanted: 560 })).toThrow(
+      /meets no surface/,
+    );
   });
 });
 

@@ -334,7 +334,7 @@ describe('seams that are no planes', () => {
 
   it('need the kernel, and say so', () => {
     const plan = parsePlan({
-      version: 1,
+      version: 2,
       printer,
       seams: [{ id: 'r', kind: 'ring', origin: [0, 0, 0], normal: [0, 0, 1], radius: 5 }],
     });

@@ -3,8 +3,8 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
 import { pathOf } from '../flat-outline.tsx';
+import { type Aligned, aligned } from './align.ts';
 import { kindLabel } from './kinds.ts';
-import { type Snap, snapped } from './snap.ts';
 
 interface Props {
   readonly face: FaceView;
@@ -31,7 +31,7 @@ interface Props {
 
 /**
  * A mating face, flat: the region with its walls, the room there is, the joints on it with their gap, drawn to one scale. A
- * click on empty ground places a joint; joints are dragged or nudged, snap to what they come near, and while one moves the
+ * click on empty ground places a joint; joints are dragged or nudged, align with what they come near, and while one moves the
  * distances to the edge are written beside it.
  */
 export function MatingFaceView(props: Props) {
@@ -39,7 +39,7 @@ export function MatingFaceView(props: Props) {
   const sign = side === 0 ? 1 : -1;
   const svg = useRef<SVGSVGElement>(null);
   const [moving, setMoving] = useState<{ id: string; u: number; v: number } | null>(null);
-  const [cursor, setCursor] = useState<Snap | null>(null);
+  const [cursor, setCursor] = useState<Aligned | null>(null);
   const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
   useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
   const face = useMemo(() => turnedFace(props.face, sign), [props.face, sign]);
@@ -59,11 +59,11 @@ export function MatingFaceView(props: Props) {
   const px = (span + 2 * rim) / (props.small ? 140 : 292);
   const id = `ground-${side}`;
 
-  const placeOf = (event: PointerEvent): Snap => {
+  const placeOf = (event: PointerEvent): Aligned => {
     const matrix = svg.current!.getScreenCTM()!.inverse();
     const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
     const raw: [number, number] = [p.x * sign, -p.y];
-    return snapped(raw, event.altKey ? null : help, props.face.pole, 7 * px, span > 60 ? 0.1 : 0.01);
+    return aligned(raw, event.altKey ? null : help, props.face.pole, 7 * px, span > 60 ? 0.1 : 0.01);
   };
   const tell = (at: { id: string; u: number; v: number } | null): void => {
     setMoving(at);

@@ -1,7 +1,7 @@
 import { FITS, type Fit, gapOf, type Joint, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useWorkshop } from '../../api/use-workshop.ts';
+import { useEquipment } from '../../api/use-equipment.ts';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
 import { Button } from '../../ui/button.tsx';
@@ -33,7 +33,7 @@ export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint 
           }
         />
         <FitTable printer={printer} kind={joint?.kind ?? 'pin'} />
-        <FromWorkshop />
+        <FromEquipment />
       </Part>
       <CouponPart joint={joint} />
       {face && <Rehearsal face={face} joint={joint} />}
@@ -41,12 +41,12 @@ export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint 
   );
 }
 
-/** The workshop may know this printer better than the project does. */
-function FromWorkshop() {
+/** The equipment may know this printer better than the project does. */
+function FromEquipment() {
   const { plan, change } = useProject();
-  const { workshop } = useWorkshop();
+  const { equipment } = useEquipment();
   const { printer } = plan;
-  const known = workshop.printers.find((p) => p.name === printer.name);
+  const known = equipment.printers.find((p) => p.name === printer.name);
   const fits = known?.materials.find((m) => m.name === materialName(printer))?.fits;
   const news = fits && Object.keys(fits).length > 0 && JSON.stringify(fits) !== JSON.stringify(printer.fits ?? {});
   return (
@@ -54,10 +54,10 @@ function FromWorkshop() {
       {news && (
         <Button
           onClick={() =>
-            change('Fits of the workshop', (now) => ({ do: 'set', set: { printer: { ...now.printer, fits } } }))
+            change('Fits kept for the printer', (now) => ({ do: 'set', set: { printer: { ...now.printer, fits } } }))
           }
         >
-          Take the workshop’s fits
+          Take the fits kept for it
         </Button>
       )}
       <Link to="/printers" className="text-lapis underline underline-offset-2">
@@ -97,7 +97,7 @@ function FitTable({ printer, kind }: { printer: Printer; kind: JointKind }) {
 /** Makes a coupon for a kind of joint, and takes what it said. */
 function CouponPart({ joint }: { joint: Joint | null }) {
   const { plan, engine, change } = useProject();
-  const { change: keep } = useWorkshop();
+  const { change: keep } = useEquipment();
   const toasts = useToasts();
   const [from, setFrom] = useState(0.05);
   const [step, setStep] = useState(0.05);

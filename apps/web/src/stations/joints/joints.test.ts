@@ -3,10 +3,10 @@ import { describe, expect, it } from 'vitest';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import { mergedFits, printerOf, withResult } from '../printers/fits.ts';
 import { PRINTERS } from '../printers/printers.ts';
+import { aligned } from './align.ts';
 import { bookOf } from './book.ts';
 import { asKind, fromPreset, jointSize, jointTitle, KINDS, maleWord, newJoint, presetOf } from './kinds.ts';
 import { looseCsv } from './loose-list.tsx';
-import { snapped } from './snap.ts';
 
 const common = { id: 'j1', seam: 's1', at: [3, 4] as [number, number] };
 const made = KINDS.flatMap(({ value }) =>
@@ -59,12 +59,12 @@ describe('a place on a face', () => {
   const pole = { u: 8, v: 8 };
 
   it('is drawn to the middle first, to the wall’s middle, to the axis, else to the grid', () => {
-    expect(snapped([8.3, 7.8], help, pole, 1, 0.1)).toEqual({ u: 8, v: 8, to: 'middle' });
-    expect(snapped([20.4, 6.1], help, pole, 1, 0.1)).toEqual({ u: 20, v: 6, to: 'wall' });
-    expect(snapped([0.6, 31.26], help, pole, 1, 0.1)).toEqual({ u: 0, v: 31.26, to: 'axis' });
-    expect(snapped([3.14, 2.72], help, pole, 1, 0.1)).toEqual({ u: 3.1, v: 2.7, to: null });
-    expect(snapped([8.3, 7.8], null, pole, 1, 1)).toEqual({ u: 8, v: 8, to: null });
-    expect(snapped([3.14, 31.26], { ...help, axis: null }, pole, 1, 0.5)).toEqual({ u: 3, v: 31.5, to: null });
+    expect(aligned([8.3, 7.8], help, pole, 1, 0.1)).toEqual({ u: 8, v: 8, to: 'middle' });
+    expect(aligned([20.4, 6.1], help, pole, 1, 0.1)).toEqual({ u: 20, v: 6, to: 'wall' });
+    expect(aligned([0.6, 31.26], help, pole, 1, 0.1)).toEqual({ u: 0, v: 31.26, to: 'axis' });
+    expect(aligned([3.14, 2.72], help, pole, 1, 0.1)).toEqual({ u: 3.1, v: 2.7, to: null });
+    expect(aligned([8.3, 7.8], null, pole, 1, 1)).toEqual({ u: 8, v: 8, to: null });
+    expect(aligned([3.14, 31.26], { ...help, axis: null }, pole, 1, 0.5)).toEqual({ u: 3, v: 31.5, to: null });
   });
 });
 
@@ -113,7 +113,7 @@ describe('a face opened like a book', () => {
   });
 });
 
-describe('fits of the workshop', () => {
+describe('fits of the equipment', () => {
   const printer = PRINTERS.find((p) => p.name === 'Desktop 220')!;
   const result = { date: '2026-11-20', kind: 'pin' as const, gaps: { slip: 0.24, snug: undefined }, note: 'warm' };
 
@@ -133,7 +133,7 @@ describe('fits of the workshop', () => {
       ['PLA', { all: { slip: 0.24, press: 0.04 } }],
     ]);
     expect(own.materials[1].results.map((r) => r.date)).toEqual(['2026-11-21', '2026-11-20']);
-    const plan = parsePlan({ version: 1, printer: printerOf(own, 'PLA') });
+    const plan = parsePlan({ version: 2, printer: printerOf(own, 'PLA') });
     expect(plan.printer).toMatchObject({
       name: 'Desktop 220',
       material: 'PLA',

@@ -1,14 +1,14 @@
 import type { Joint } from '@gephyra/core';
 import { useState } from 'react';
-import { useWorkshop } from '../../api/use-workshop.ts';
+import { useEquipment } from '../../api/use-equipment.ts';
 import { useProject } from '../../plan/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { fromPreset, presetOf } from './kinds.ts';
 
-/** Keeps a joint's settings under a name in the workshop, and gives it those that were kept. */
+/** Keeps a joint's settings under a name in the equipment, and gives it those that were kept. */
 export function Presets({ joint }: { joint: Joint }) {
   const { change } = useProject();
-  const { workshop, change: keep } = useWorkshop();
+  const { equipment, change: keep } = useEquipment();
   const [name, setName] = useState<string | null>(null);
   if (name !== null) {
     return (
@@ -52,7 +52,7 @@ export function Presets({ joint }: { joint: Joint }) {
         onChange={(e) => {
           const [what, ...rest] = e.target.value.split(' ');
           if (what === 'keep') setName('');
-          const preset = workshop.presets.find((p) => p.name === rest.join(' '));
+          const preset = equipment.presets.find((p) => p.name === rest.join(' '));
           if (what === 'drop' && preset) void keep((w) => ({ ...w, presets: w.presets.filter((p) => p !== preset) }));
           if (what !== 'use' || !preset) return;
           const { id, seam, at, part } = joint;
@@ -61,13 +61,13 @@ export function Presets({ joint }: { joint: Joint }) {
         }}
       >
         <option value="">choose …</option>
-        {workshop.presets.map((p) => (
+        {equipment.presets.map((p) => (
           <option key={p.name} value={`use ${p.name}`}>
             {p.name}
           </option>
         ))}
         <option value="keep">keep this one …</option>
-        {workshop.presets.map((p) => (
+        {equipment.presets.map((p) => (
           <option key={p.name} value={`drop ${p.name}`}>
             forget {p.name}
           </option>

@@ -1,6 +1,6 @@
 import { freeId, type Joint, jointSchema, type PlanChange, wallLimits } from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { useWorkshop } from '../../api/use-workshop.ts';
+import { useEquipment } from '../../api/use-equipment.ts';
 import { latest } from '../../engine/engine.ts';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';
@@ -28,7 +28,7 @@ type Tab = (typeof TABS)[number];
 /** Joints: mating faces and what is on them, the face drawn flat, seating, sizes, fits and numbers. */
 export default function JointsStation() {
   const { plan, view, change } = useProject();
-  const { workshop } = useWorkshop();
+  const { equipment } = useEquipment();
   const [{ joint: jointId, face: faceId, tool }, select] = useSelection();
   const chooseJoint = (joint: string): void => select({ joint });
   const faces = view?.faces ?? [];
@@ -57,7 +57,7 @@ export default function JointsStation() {
     const id = freeId('j', plan.joints);
     const at = placeOf(target).toSource([u, v]);
     const common = { id, seam: target.seam, at, ...(target.part !== undefined && { part: target.part }) };
-    const preset = workshop.presets.find((p) => `preset ${p.name}` === what);
+    const preset = equipment.presets.find((p) => `preset ${p.name}` === what);
     const { warn } = wallLimits(plan.printer);
     const room =
       help?.room && target.id === face?.id ? Math.max(1.5, target.pole.distance - warn - 0.2) : target.pole.distance;
@@ -97,7 +97,7 @@ export default function JointsStation() {
               label="Kind to add"
               value={what}
               options={
-                [...KINDS, ...workshop.presets.map((p) => ({ value: `preset ${p.name}`, label: p.name }))] as {
+                [...KINDS, ...equipment.presets.map((p) => ({ value: `preset ${p.name}`, label: p.name }))] as {
                   value: string;
                   label: string;
                 }[]

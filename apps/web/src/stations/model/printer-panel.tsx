@@ -1,5 +1,5 @@
 import { type Plan, usableSize } from '@gephyra/core';
-import { useWorkshop } from '../../api/use-workshop.ts';
+import { useEquipment } from '../../api/use-equipment.ts';
 import { useProject } from '../../plan/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -65,8 +65,8 @@ export function Lengths() {
 export function PrinterFields() {
   const { plan, change } = useProject();
   const { printer } = plan;
-  const { workshop } = useWorkshop();
-  const own = workshop.printers.map((p) => printerOf(p, undefined));
+  const { equipment } = useEquipment();
+  const own = equipment.printers.map((p) => printerOf(p, undefined));
   const list = [...own, ...PRINTERS.filter((p) => !own.some((o) => o.name === p.name))];
   const preset = list.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
   const set = (label: string, next: Partial<Plan['printer']>) =>

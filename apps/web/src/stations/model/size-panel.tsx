@@ -47,7 +47,7 @@ export function SizeFields() {
   /** What the scale step that stands multiplies by. */
   const scaleBefore = (): number => {
     const others = recipe.filter(
-      (s) => s.enabled && s !== own && (s.kind === 'unit' || s.kind === 'fit' || s.kind === 'scale'),
+      (s) => s.enabled && s !== own && (s.kind === 'unit' || s.kind === 'tailor' || s.kind === 'scale'),
     );
     if (own?.kind === 'scale' && own.factor !== undefined) return own.factor;
     return others.length === 0 ? (total ?? 1) : 1;
@@ -81,11 +81,11 @@ export function SizeFields() {
         <Button
           look="quiet"
           className="px-1 text-lapis underline underline-offset-2"
-          disabled={!recipe.some((s) => s.kind === 'scale' || s.kind === 'fit')}
+          disabled={!recipe.some((s) => s.kind === 'scale' || s.kind === 'tailor')}
           onClick={() =>
             change('Size as in the file', (now) => ({
               do: 'set',
-              set: { recipe: now.recipe.filter((s) => s.kind !== 'scale' && s.kind !== 'fit') },
+              set: { recipe: now.recipe.filter((s) => s.kind !== 'scale' && s.kind !== 'tailor') },
             }))
           }
         >

@@ -41,7 +41,7 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           ))}
         </div>
       );
-    case 'fit':
+    case 'tailor':
       return (
         <div className="grid grid-cols-2 gap-2">
           {field('Wearer', step.wanted, 'wanted', 'mm', 1, 10_000)}

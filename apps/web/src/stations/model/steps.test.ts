@@ -30,7 +30,7 @@ describe('a step of the recipe', () => {
     [{ kind: 'unit', unit: 'in' }, 'Numbers are inches'],
     [{ kind: 'turn', axis: 'x', angle: Math.PI / 12 }, 'Turn 15° about x'],
     [
-      { kind: 'fit', name: 'Head girth', wanted: 580, room: 20, measure: { girth: [0, 0, 1] } },
+      { kind: 'tailor', name: 'Head girth', wanted: 580, room: 20, measure: { girth: [0, 0, 1] } },
       'Fit Head girth: 580 mm + 20 mm',
     ],
     [{ kind: 'remove', on: ['b1', 'b2'] }, 'Drop 2 bodies'],

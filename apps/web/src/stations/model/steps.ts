@@ -14,7 +14,7 @@ export function stepTitle(step: Step): string {
       return `To ${mm(step.size ?? 0)} ${AXIS_WORDS[step.axis ?? 'z']}`;
     case 'unit':
       return `Numbers are ${UNIT_WORDS[step.unit]}`;
-    case 'fit':
+    case 'tailor':
       return `Fit ${step.name || 'the wearer'}: ${mm(step.wanted)}${step.room === 0 ? '' : ` + ${mm(step.room)}`}`;
     case 'turn':
       return `Turn ${degrees(step.angle)} about ${step.axis}`;

@@ -1,4 +1,4 @@
-import type { FitResult, Workshop, WorkshopPrinter } from '@gephyra/contract';
+import type { Equipment, FitResult, OwnPrinter } from '@gephyra/contract';
 import { FITS, type Fit, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
 
 type Sets = NonNullable<Printer['fits']>;
@@ -13,7 +13,7 @@ export function mergedFits(fits: Sets | undefined, kind: JointKind | 'all', gaps
   return { ...fits, [where]: { ...fits?.[where], ...gaps } };
 }
 
-const plain = ({ name, size, margin, nozzle, kind, limits }: Printer): Omit<WorkshopPrinter, 'materials'> => ({
+const plain = ({ name, size, margin, nozzle, kind, limits }: Printer): Omit<OwnPrinter, 'materials'> => ({
   name,
   size,
   margin,
@@ -22,9 +22,9 @@ const plain = ({ name, size, margin, nozzle, kind, limits }: Printer): Omit<Work
   ...(limits && { limits }),
 });
 
-/** The workshop after a coupon of a printer was tried: its result kept, its fits set, printer and material added if new. */
-export function withResult(workshop: Workshop, printer: Printer, result: FitResult): Workshop {
-  const known = workshop.printers.find((p) => p.name === printer.name) ?? { ...plain(printer), materials: [] };
+/** The equipment after a coupon of a printer was tried: its result kept, its fits set, printer and material added if new. */
+export function withResult(equipment: Equipment, printer: Printer, result: FitResult): Equipment {
+  const known = equipment.printers.find((p) => p.name === printer.name) ?? { ...plain(printer), materials: [] };
   const name = materialName(printer);
   const material = known.materials.find((m) => m.name === name) ?? { name, fits: {}, results: [] };
   const gaps = Object.fromEntries(
@@ -36,11 +36,11 @@ export function withResult(workshop: Workshop, printer: Printer, result: FitResu
     results: [result, ...material.results].slice(0, 200),
   };
   const changed = { ...known, materials: [...known.materials.filter((m) => m.name !== name), next] };
-  return { ...workshop, printers: [...workshop.printers.filter((p) => p.name !== printer.name), changed] };
+  return { ...equipment, printers: [...equipment.printers.filter((p) => p.name !== printer.name), changed] };
 }
 
-/** A printer of the workshop as a plan has it, with what is known of a material. */
-export function printerOf(known: WorkshopPrinter, material: string | undefined): Printer {
+/** A printer of the equipment as a plan has it, with what is known of a material. */
+export function printerOf(known: OwnPrinter, material: string | undefined): Printer {
   const own = known.materials.find((m) => m.name === material) ?? known.materials[0];
   const { materials: _, limits, ...rest } = known;
   return {

@@ -1,9 +1,9 @@
-import type { Workshop, WorkshopPrinter } from '@gephyra/contract';
+import type { Equipment, OwnPrinter } from '@gephyra/contract';
 import { FITS, type Fit, gapOf, JOINT_KINDS, type JointKind, MATERIALS, startingFits, wallLimits } from '@gephyra/core';
 import { Plus, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useWorkshop } from '../../api/use-workshop.ts';
+import { useEquipment } from '../../api/use-equipment.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -23,14 +23,14 @@ const KIND_NAMES: Record<JointKind | 'all', string> = {
   lap: 'lap',
 };
 
-/** The workshop's printers: their volume and limits, and by material the fits and what coupons said. */
+/** The equipment's printers: their volume and limits, and by material the fits and what coupons said. */
 export default function PrintersPage() {
-  const { workshop, ready, change } = useWorkshop();
+  const { equipment, ready, change } = useEquipment();
   const [chosen, setChosen] = useState<string | null>(null);
-  const printer = workshop.printers.find((p) => p.name === chosen) ?? workshop.printers[0] ?? null;
-  const [past, setPast] = useState<readonly Workshop[]>([]);
-  const keep = (make: (w: Workshop) => Workshop): void => {
-    setPast([...past, workshop]);
+  const printer = equipment.printers.find((p) => p.name === chosen) ?? equipment.printers[0] ?? null;
+  const [past, setPast] = useState<readonly Equipment[]>([]);
+  const keep = (make: (w: Equipment) => Equipment): void => {
+    setPast([...past, equipment]);
     void change(make);
   };
   const undo = (): void => {
@@ -39,7 +39,7 @@ export default function PrintersPage() {
     setPast(past.slice(0, -1));
     void change(() => last);
   };
-  const put = (name: string, next: WorkshopPrinter | null): void => {
+  const put = (name: string, next: OwnPrinter | null): void => {
     keep((w) => {
       const at = w.printers.findIndex((p) => p.name === name);
       const list = w.printers.filter((p) => p.name !== name);
@@ -50,7 +50,7 @@ export default function PrintersPage() {
   const add = (preset: string): void => {
     const base = PRINTERS.find((p) => p.name === preset) ?? PRINTERS[3];
     let name = base.name;
-    for (let n = 2; workshop.printers.some((p) => p.name === name); n++) name = `${base.name} (${n})`;
+    for (let n = 2; equipment.printers.some((p) => p.name === name); n++) name = `${base.name} (${n})`;
     const { size, margin, nozzle, kind } = base;
     const material = MATERIALS.find((m) => m.kind === kind)!.name;
     put(name, { name, size, margin, nozzle, kind, materials: [{ name: material, fits: {}, results: [] }] });
@@ -72,7 +72,7 @@ export default function PrintersPage() {
       <div className="mx-auto grid max-w-[1180px] grid-cols-[240px_minmax(0,1fr)] gap-6 px-6 py-5">
         <nav aria-label="Printers">
           <ul className="flex flex-col">
-            {workshop.printers.map((p) => (
+            {equipment.printers.map((p) => (
               <li key={p.name} className="border-rule border-t">
                 <button
                   type="button"
@@ -100,9 +100,9 @@ export default function PrintersPage() {
           <main className="rounded border border-rule bg-sheet p-6">
             <h2 className="text-lg">No printer yet</h2>
             <p className="mt-1 mb-4 max-w-[60ch] text-ink-soft">
-              A printer of the workshop keeps its measures, the limits that joints are checked against, and the gaps
-              that were found out with coupons. Take a usual size and change what is different; a coupon’s result from a
-              project adds its printer by itself.
+              A printer kept here has its measures, the limits that joints are checked against, and the gaps that were
+              found out with coupons. Take a usual size and change what is different; a coupon’s result from a project
+              adds its printer by itself.
             </p>
             <div className="flex flex-wrap gap-2">
               {PRINTERS.map((p) => (
@@ -119,10 +119,10 @@ export default function PrintersPage() {
   );
 }
 
-function PrinterSheet({ printer, put }: { printer: WorkshopPrinter; put: (next: WorkshopPrinter | null) => void }) {
+function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPrinter | null) => void }) {
   const [material, setMaterial] = useState(printer.materials[0]?.name ?? '');
   const own = printer.materials.find((m) => m.name === material) ?? printer.materials[0] ?? null;
-  const set = (next: Partial<WorkshopPrinter>): void => put({ ...printer, ...next });
+  const set = (next: Partial<OwnPrinter>): void => put({ ...printer, ...next });
   const limit = (name: 'least' | 'wall' | 'cover' | 'bridge', value: number): void =>
     set({ limits: { ...printer.limits, [name]: value } });
   const known = MATERIALS.filter((m) => m.kind === printer.kind && !printer.materials.some((x) => x.name === m.name));
@@ -241,9 +241,9 @@ function FitGrid({
   material,
   set,
 }: {
-  printer: WorkshopPrinter;
+  printer: OwnPrinter;
   material: string;
-  set: (next: Partial<WorkshopPrinter>) => void;
+  set: (next: Partial<OwnPrinter>) => void;
 }) {
   const asPlan = printerOf(printer, material);
   const own = printer.materials.find((m) => m.name === material)!;
@@ -297,7 +297,7 @@ function FitGrid({
   );
 }
 
-function Results({ results }: { results: WorkshopPrinter['materials'][number]['results'] }) {
+function Results({ results }: { results: OwnPrinter['materials'][number]['results'] }) {
   if (results.length === 0) {
     return (
       <p className="mt-3 text-ink-soft">

@@ -10,7 +10,7 @@ const TOP = 14;
 const BOTTOM = H - 14;
 const LEFT = 44;
 const RIGHT = 190;
-/** A snap takes the seam within this many pixels. */
+/** A landmark takes the seam within this many pixels. */
 const CATCH = 5;
 
 interface Props {
@@ -54,15 +54,15 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     to,
   );
   const clamp = (x: number): number => Math.min(to, Math.max(from, x));
-  const snaps = along.snaps.map((s) => ({ ...s, at: place(s.at) }));
-  const caught = snaps.find((s) => Math.abs(s.at - at) < 0.006);
+  const landmarks = along.landmarks.map((s) => ({ ...s, at: place(s.at) }));
+  const caught = landmarks.find((s) => Math.abs(s.at - at) < 0.006);
 
   const placeOf = (event: PointerEvent, shift: number): number => {
     const box = svg.current!.getBoundingClientRect();
     const local = ((event.clientY - box.top) / box.height) * H;
     const free = clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from) + shift);
     if (!event.altKey) {
-      const near = snaps
+      const near = landmarks
         .map((s) => ({ s, d: Math.abs(y(s.at) - y(free)) }))
         .sort((a, b) => a.d - b.d)
         .at(0);
@@ -70,7 +70,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     }
     return Number(free.toFixed(2));
   };
-  const release = (x: number): void => onRelease(x, snaps.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
+  const release = (x: number): void => onRelease(x, landmarks.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
   const onKeyDown = (event: KeyboardEvent): void => {
     const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
     const jump = { PageUp: 1, PageDown: -1 }[event.key];
@@ -79,7 +79,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     let next = at;
     if (direction) next = Number(clamp(at + direction * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)).toFixed(4));
     else {
-      const ahead = snaps.filter((s) => (jump === 1 ? s.at > at + 0.01 : s.at < at - 0.01));
+      const ahead = landmarks.filter((s) => (jump === 1 ? s.at > at + 0.01 : s.at < at - 0.01));
       if (ahead.length === 0) return;
       next = Number((jump === 1 ? ahead[0] : ahead[ahead.length - 1]).at.toFixed(3));
     }
@@ -144,7 +144,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
           )}
         </g>
       ))}
-      {snaps.map((s) => (
+      {landmarks.map((s) => (
         <path
           key={`${s.kind}${s.at}`}
           d={`M${RIGHT + 4} ${y(s.at)}l6 -3.5v7z`}

@@ -81,8 +81,8 @@ function SidePieceRow({
       </button>
       <dl className="mt-0.5 grid grid-cols-[auto_1fr] gap-x-3 text-sm">
         <dt className="text-ink-soft">size</dt>
-        <dd className={`text-right ${piece.fit.fits ? '' : 'text-stop'}`}>
-          <span className="num">{sizeText(piece.size)}</span> {piece.fit.fits ? 'fits' : overText(piece)}
+        <dd className={`text-right ${piece.build.within ? '' : 'text-stop'}`}>
+          <span className="num">{sizeText(piece.size)}</span> {piece.build.within ? 'fits' : overText(piece)}
         </dd>
         <dt className="text-ink-soft">cut area</dt>
         <dd className="num text-right">{own.areas.map((a) => (a / 100).toFixed(1)).join(' + ')} cm²</dd>

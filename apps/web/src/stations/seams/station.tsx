@@ -8,6 +8,7 @@ import { Ledger, Part, Side } from '../panels.tsx';
 import { Caliper } from './caliper.tsx';
 import { cutRegions } from './choose-regions.ts';
 import { GridPanel } from './grid-panel.tsx';
+import { LandmarkList } from './landmark-list.tsx';
 import { PlaceWays } from './place-ways.tsx';
 import { ProfilePanel } from './profile-panel.tsx';
 import { RegionsPanel } from './regions-panel.tsx';
@@ -17,7 +18,6 @@ import { SeamList } from './seam-list.tsx';
 import { axisName, baseAxis, seamInPlan, seamOnModel, seamTitle } from './seam-math.ts';
 import { sheetsOf } from './sheets.ts';
 import { SidesPanel } from './sides-panel.tsx';
-import { SnapList } from './snap-list.tsx';
 import { TiltPanel } from './tilt-panel.tsx';
 import { useAlong } from './use-along.ts';
 import { useSection } from './use-section.ts';
@@ -124,7 +124,7 @@ export default function SeamsStation() {
   );
 }
 
-/** Caliper and snaps of a flat seam. */
+/** Caliper and landmarks of a flat seam. */
 function Flat({
   seam,
   live,
@@ -161,7 +161,7 @@ function Flat({
         onMove={(at) => setMoving({ id: seam.id, at })}
         onRelease={moveTo}
       />
-      <SnapList seam={seam} along={along} at={live.origin[axis]} onSnap={moveTo} />
+      <LandmarkList seam={seam} along={along} at={live.origin[axis]} onLandmark={moveTo} />
     </Part>
   );
 }

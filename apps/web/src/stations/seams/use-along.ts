@@ -4,7 +4,7 @@ import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../plan/project.tsx';
 import { sameWay } from './seam-math.ts';
 
-/** Sections, snaps and bands along a seam's direction; again when the direction, the model or another seam changes. */
+/** Sections, landmarks and bands along a seam's direction; again when the direction, the model or another seam changes. */
 export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
   const { engine, view, plan } = useProject();
   const [made, setMade] = useState<AlongView | null>(null);
@@ -34,7 +34,7 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
       const first = await engine.along(plan, frame, others);
       if (!alive) return;
       setMade(first);
-      // the mirror plane takes longer; once it is known it is a snap too
+      // the mirror plane takes longer; once it is known it is a landmark too
       if (!(await engine.mirror()) || !alive) return;
       const second = await engine.along(plan, frame, others);
       if (alive) setMade(second);

@@ -31,7 +31,7 @@ const hoop = bodies(torus(120, 90, 24, () => 16));
 const bowl = bodies(cup(4));
 
 function seated(body: readonly Body[], seams: object[], wish: SeatWish = {}, more: object = {}) {
-  const plan = parsePlan({ version: 1, printer, seams, ...more });
+  const plan = parsePlan({ version: 2, printer, seams, ...more });
   const before = evaluate(plan, body, { fallback });
   const seating = seatJoints(plan, before, wish);
   const furnished: Plan = parsePlan({ ...plan, joints: [...plan.joints, ...seating.joints] });
@@ -175,7 +175,7 @@ describe('seating', () => {
     const seams = [flat('s1', [0, 0, 0], [0, 0, 1]), flat('s2', [0, 0, 0], [1, 0, 0])];
     const zones = [{ id: 'z1', kind: 'sphere', at: [40, 40, 0], radius: 30 }];
     const joints = [{ id: 'mine', kind: 'pin', seam: 's1', at: [-30, -30], diameter: 10, depth: 10 }];
-    const bare = parsePlan({ version: 1, printer, seams, zones, joints });
+    const bare = parsePlan({ version: 2, printer, seams, zones, joints });
     const before = evaluate(bare, block, { fallback });
     const { e } = seated(block, seams, { faces: before.faces.map((f) => f.id) }, { zones, joints });
     sound(e, block, 1.2);

@@ -1,7 +1,7 @@
 import { type Profile, slabBox } from '../../cut/index.ts';
 import type { Printer } from '../../document/index.ts';
 import type { Vec3 } from '../../mesh/index.ts';
-import { fitTo } from '../../print/index.ts';
+import { withinBuild } from '../../print/index.ts';
 
 /** Whether what lies between two places along a direction fits the printer. Empty stretches fit. */
 function stretchFits(profile: Profile, normal: Vec3, printer: Printer, low: number, high: number): boolean {
@@ -16,7 +16,7 @@ function stretchFits(profile: Profile, normal: Vec3, printer: Printer, low: numb
     min[axis] = Math.max(min[axis], p);
     max[axis] = Math.min(max[axis], q);
   }
-  return fitTo(printer, [max[0] - min[0], max[1] - min[1], max[2] - min[2]]).fits;
+  return withinBuild(printer, [max[0] - min[0], max[1] - min[1], max[2] - min[2]]).within;
 }
 
 /** The stretches of a direction where a seam leaves pieces that fit on both of its sides, from stop to stop. */

@@ -1,7 +1,7 @@
 import { makeFrame, type Profile, profileAlong } from '../../cut/index.ts';
 import type { Printer } from '../../document/index.ts';
 import { type Blocks, type Box, boxOf, sizeOf, type Vec3 } from '../../mesh/index.ts';
-import { fitTo } from '../../print/index.ts';
+import { withinBuild } from '../../print/index.ts';
 import { type CellBox, cellBoxes, vertexBoxes } from './cell-boxes.ts';
 
 export interface GridWish {
@@ -75,7 +75,7 @@ function boxCounts(size: Vec3, wish: GridWish): [number, number, number] {
       for (let z = 0; z <= counts[2]; z++) {
         if (x + y + z >= least) break;
         const cell = [x, y, z].map((n, a) => size[a] / (n + 1) + roomFor(n, wish)) as unknown as Vec3;
-        if (!fitTo(wish.printer, cell).fits) continue;
+        if (!withinBuild(wish.printer, cell).within) continue;
         best = [x, y, z];
         least = x + y + z;
       }
@@ -169,7 +169,7 @@ function cellFits({ cell, box }: CellBox, planes: Planes, { printer, jointRoom }
     const faces = (cell[a] > 0 ? 1 : 0) + (cell[a] < planes[a].length ? 1 : 0);
     return s + faces * jointRoom;
   }) as unknown as Vec3;
-  return fitTo(printer, size).fits;
+  return withinBuild(printer, size).within;
 }
 
 /** Moves each plane to the smallest section within reach, as long as everything still fits. */

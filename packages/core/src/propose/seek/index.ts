@@ -1,5 +1,5 @@
 export { type RoundAxis, roundAxis } from './axis.ts';
 export { fitBands } from './fit-range.ts';
 export { type GridPlan, type GridWish, gridFor } from './grid.ts';
-export { type Snap, snapsAlong } from './landmarks.ts';
+export { type Landmark, landmarksAlong } from './landmarks.ts';
 export { type Limb, limbAxis } from './limb.ts';

@@ -5,7 +5,7 @@ import { farthest } from './fit-range.ts';
 import { necks } from './necks.ts';
 
 /** A place that a seam likes to stand at, and why. */
-export interface Snap {
+export interface Landmark {
   /** normal · x */
   readonly at: number;
   readonly kind: 'half' | 'third' | 'mirror' | 'neck' | 'face' | 'fit';
@@ -13,7 +13,7 @@ export interface Snap {
   readonly reason: string;
 }
 
-export interface SnapSurroundings {
+export interface LandmarkSurroundings {
   readonly profile: Profile;
   readonly normal: Vec3;
   readonly meshes: readonly IndexedMesh[];
@@ -34,16 +34,16 @@ const MOST = 8;
  * the mirror plane, necks, flat faces of the model, and where the largest piece that fits the printer ends. None lies in a
  * zone that is kept clear.
  */
-export function snapsAlong(around: SnapSurroundings): Snap[] {
+export function landmarksAlong(around: LandmarkSurroundings): Landmark[] {
   const { profile, normal, printer, others, clear } = around;
   const stops = [profile.from, ...others.filter((x) => x > profile.from && x < profile.to), profile.to].sort(
     (a, b) => a - b,
   );
-  const snaps: Snap[] = [];
+  const landmarks: Landmark[] = [];
   for (let i = 1; i < stops.length; i++) {
     const [low, high] = [stops[i - 1], stops[i]];
     if (stops.length <= 4) {
-      snaps.push(
+      landmarks.push(
         { at: (low + high) / 2, kind: 'half', reason: 'half way' },
         { at: low + (high - low) / 3, kind: 'third', reason: 'one third' },
         { at: low + ((high - low) * 2) / 3, kind: 'third', reason: 'two thirds' },
@@ -51,19 +51,19 @@ export function snapsAlong(around: SnapSurroundings): Snap[] {
     }
     const up = farthest(profile, normal, printer, low, high, 1);
     const down = farthest(profile, normal, printer, high, low, -1);
-    if (up !== null && up < high) snaps.push({ at: up, kind: 'fit', reason: 'largest piece that fits below' });
-    if (down !== null && down > low) snaps.push({ at: down, kind: 'fit', reason: 'largest piece that fits above' });
+    if (up !== null && up < high) landmarks.push({ at: up, kind: 'fit', reason: 'largest piece that fits below' });
+    if (down !== null && down > low) landmarks.push({ at: down, kind: 'fit', reason: 'largest piece that fits above' });
   }
   if (around.mirror && Math.abs(dot(around.mirror.normal, normal)) > 1 - 1e-4) {
-    snaps.push({ at: dot(around.mirror.at, normal), kind: 'mirror', reason: 'mirror plane' });
+    landmarks.push({ at: dot(around.mirror.at, normal), kind: 'mirror', reason: 'mirror plane' });
   }
   for (const neck of necks(profile).slice(0, MOST)) {
-    snaps.push({ at: neck.at, kind: 'neck', reason: `neck, ${(neck.area / 100).toFixed(1)} cm²` });
+    landmarks.push({ at: neck.at, kind: 'neck', reason: `neck, ${(neck.area / 100).toFixed(1)} cm²` });
   }
   for (const at of flatFaces(around.meshes, normal, 0.02 * Math.max(...profile.area)).slice(0, MOST)) {
-    if (at > profile.from + 1e-6 && at < profile.to - 1e-6) snaps.push({ at, kind: 'face', reason: 'flat face' });
+    if (at > profile.from + 1e-6 && at < profile.to - 1e-6) landmarks.push({ at, kind: 'face', reason: 'flat face' });
   }
-  return snaps
+  return landmarks
     .filter((s) => s.at > profile.from && s.at < profile.to && !clear.some(([low, high]) => s.at > low && s.at < high))
     .sort((a, b) => a.at - b.at);
 }

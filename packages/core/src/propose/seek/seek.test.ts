@@ -9,17 +9,17 @@ import { buildBlocks } from '../../mesh/blocks.ts';
 import { boxOf, uniteBoxes } from '../../mesh/measure.ts';
 import type { IndexedMesh, Vec3 } from '../../mesh/types.ts';
 import { dot } from '../../mesh/vec.ts';
-import { fitTo } from '../../print/build-volume.ts';
+import { withinBuild } from '../../print/build-volume.ts';
 import { toKernel } from '../../solid/kernel.ts';
 import { roundAxis } from './axis.ts';
 import { cellBoxes } from './cell-boxes.ts';
 import { farthest, fitBands } from './fit-range.ts';
 import { type GridWish, gridFor } from './grid.ts';
-import { snapsAlong } from './landmarks.ts';
+import { landmarksAlong } from './landmarks.ts';
 import { limbAxis } from './limb.ts';
 import { necks } from './necks.ts';
 
-const printer = parsePlan({ version: 1, printer: { size: [220, 220, 250] } }).printer;
+const printer = parsePlan({ version: 2, printer: { size: [220, 220, 250] } }).printer;
 const up: Vec3 = [0, 0, 1];
 const along = (mesh: IndexedMesh) => profileAlong([mesh], makeFrame([0, 0, 0], up), 200);
 
@@ -57,7 +57,7 @@ describe('where pieces fit', () => {
   });
 });
 
-describe('snapsAlong', () => {
+describe('landmarksAlong', () => {
   const around = (mesh: IndexedMesh, more: object = {}) => ({
     profile: along(mesh),
     normal: up,
@@ -70,8 +70,8 @@ describe('snapsAlong', () => {
   });
 
   it('offers half, thirds, the neck, the mirror plane and the largest piece, each with its reason', () => {
-    const snaps = snapsAlong(around(vase(30), { mirror: { at: [0, 0, 7], normal: [0, 0, -1] } }));
-    const at = (reason: string): number => snaps.find((s) => s.reason.startsWith(reason))!.at;
+    const landmarks = landmarksAlong(around(vase(30), { mirror: { at: [0, 0, 7], normal: [0, 0, -1] } }));
+    const at = (reason: string): number => landmarks.find((s) => s.reason.startsWith(reason))!.at;
     expect(at('half')).toBeCloseTo(0, 6);
     expect(at('one third')).toBeCloseTo(-50, 6);
     expect(Math.abs(at('neck') - 30)).toBeLessThan(2);
@@ -82,10 +82,10 @@ describe('snapsAlong', () => {
   it('offers flat faces, stretches between other seams, and nothing in a zone to be kept clear', () => {
     const steps = kernel.Manifold.cube([60, 60, 100]).add(kernel.Manifold.cube([30, 30, 180]));
     const mesh = meshOfSolid(steps);
-    const snaps = snapsAlong(around(mesh, { others: [60], clear: [[20, 50]] }));
-    expect(snaps.filter((s) => s.kind === 'face').map((s) => s.at)).toEqual([100]);
-    expect(snaps.filter((s) => s.kind === 'half').map((s) => s.at)).toEqual([120]);
-    expect(snaps.some((s) => s.at > 20 && s.at < 50)).toBe(false);
+    const landmarks = landmarksAlong(around(mesh, { others: [60], clear: [[20, 50]] }));
+    expect(landmarks.filter((s) => s.kind === 'face').map((s) => s.at)).toEqual([100]);
+    expect(landmarks.filter((s) => s.kind === 'half').map((s) => s.at)).toEqual([120]);
+    expect(landmarks.some((s) => s.at > 20 && s.at < 50)).toBe(false);
   });
 });
 
@@ -171,7 +171,7 @@ describe('where pieces fit, any direction', () => {
         const { min, max } = below.boundingBox();
         const own = max.map((x: number, a: number) => x - min[a]) as unknown as Vec3;
         // the stations are an answer on the safe side
-        expect(fitTo(printer, [own[0] - 1e-3, own[1] - 1e-3, own[2] - 1e-3]).fits).toBe(true);
+        expect(withinBuild(printer, [own[0] - 1e-3, own[1] - 1e-3, own[2] - 1e-3]).within).toBe(true);
       }),
       { numRuns: 25 },
     );

@@ -18,8 +18,8 @@ export const fitResult = z.strictObject({
   note: text.max(500).default(''),
 });
 
-/** A printer of the workshop, with what is known of its fits by material. */
-export const workshopPrinter = z.strictObject({
+/** A printer of the equipment, with what is known of its fits by material. */
+export const ownPrinter = z.strictObject({
   name,
   size: printerSchema.shape.size,
   margin: printerSchema.shape.margin,
@@ -49,17 +49,17 @@ export const jointPreset = z.strictObject({
     ),
 });
 
-/** What belongs to the workshop and not to one project. */
-export const workshop = z.strictObject({
-  printers: z.array(workshopPrinter).max(100).default([]),
+/** What belongs to the equipment and not to one project. */
+export const equipment = z.strictObject({
+  printers: z.array(ownPrinter).max(100).default([]),
   presets: z.array(jointPreset).max(200).default([]),
 });
 
-export const workshopRecord = z.object({ revision: z.number().int(), workshop });
-export const saveWorkshop = z.strictObject({ basedOn: revision, workshop: z.unknown() });
+export const equipmentRecord = z.object({ revision: z.number().int(), equipment });
+export const saveEquipment = z.strictObject({ basedOn: revision, equipment: z.unknown() });
 
 export type FitResult = z.output<typeof fitResult>;
-export type WorkshopPrinter = z.output<typeof workshopPrinter>;
+export type OwnPrinter = z.output<typeof ownPrinter>;
 export type JointPreset = z.output<typeof jointPreset>;
-export type Workshop = z.output<typeof workshop>;
-export type WorkshopRecord = z.output<typeof workshopRecord>;
+export type Equipment = z.output<typeof equipment>;
+export type EquipmentRecord = z.output<typeof equipmentRecord>;

@@ -25,7 +25,7 @@ interface Props {
 }
 
 /** Fit to a wearer: a measure of the model, the wearer's, the room between, and the size that follows. */
-export function FitPanel({ onShow }: Props) {
+export function TailorPanel({ onShow }: Props) {
   const { plan, view, engine, change, busy } = useProject();
   const { setPicker } = useWorkspace();
   const [{ body }] = useSelection();
@@ -88,7 +88,7 @@ export function FitPanel({ onShow }: Props) {
   const nothing = kind === 'girth' && side === 'inner' ? 'not closed round there' : 'no surface there';
   const apply = (): void => {
     if (!measure || !factor || length === null) return;
-    const step: StepInput = { kind: 'fit', name, measure, wanted, room };
+    const step: StepInput = { kind: 'tailor', name, measure, wanted, room };
     const taken = { name, wanted, measured: Number(length.toFixed(2)) };
     change(`Fit ${name}`, { do: 'addStep', step }, (now) => ({
       do: 'set',

@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { type Problem, routes, type WorkshopRecord } from '@gephyra/contract';
+import { type EquipmentRecord, type Problem, routes } from '@gephyra/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client, tempFolder } from '../testing/client.ts';
 import { type RunningServer, startServer } from './server.ts';
@@ -18,24 +18,24 @@ afterAll(async () => {
   await rm(data, { recursive: true, force: true });
 });
 
-const get = async (): Promise<WorkshopRecord> => (await client.call<WorkshopRecord>(routes.workshop)).body;
-const put = (basedOn: number, workshop: unknown) =>
-  client.call<WorkshopRecord & Problem>(routes.workshop, 'PUT', { basedOn, workshop });
+const get = async (): Promise<EquipmentRecord> => (await client.call<EquipmentRecord>(routes.equipment)).body;
+const put = (basedOn: number, equipment: unknown) =>
+  client.call<EquipmentRecord & Problem>(routes.equipment, 'PUT', { basedOn, equipment });
 const printer = { name: 'Desktop 220', size: [220, 220, 250] };
 
-describe('the workshop', () => {
+describe('the equipment', () => {
   it('is empty at first, keeps what it is given with its defaults, and refuses what was made on an older state', async () => {
-    expect(await get()).toEqual({ revision: 0, workshop: { printers: [], presets: [] } });
+    expect(await get()).toEqual({ revision: 0, equipment: { printers: [], presets: [] } });
     const first = await put(0, { printers: [printer] });
     expect(first.status).toBe(200);
     expect(first.body.revision).toBe(1);
-    expect(first.body.workshop.printers[0]).toMatchObject({ margin: 2, nozzle: 0.4, kind: 'filament', materials: [] });
+    expect(first.body.equipment.printers[0]).toMatchObject({ margin: 2, nozzle: 0.4, kind: 'filament', materials: [] });
     const stale = await put(0, { printers: [] });
-    expect([stale.status, stale.body.code]).toEqual([409, 'workshop.stale']);
+    expect([stale.status, stale.body.code]).toEqual([409, 'equipment.stale']);
     const second = await put(1, { printers: [printer, { ...printer, name: 'Large 300' }] });
     expect(second.body.revision).toBe(2);
     expect((await put(1, { printers: [] })).status).toBe(409);
-    expect((await get()).workshop.printers.map((p) => p.name)).toEqual(['Desktop 220', 'Large 300']);
+    expect((await get()).equipment.printers.map((p) => p.name)).toEqual(['Desktop 220', 'Large 300']);
   });
 
   it('refuses what cannot be, names it, and stays as it was', async () => {
@@ -56,8 +56,8 @@ describe('the workshop', () => {
       [{ printers: [{ ...printer, materials: [{ name: 'PLA', fits: { all: { slip: 9 } } }] }] }, /slip/],
       [{ tools: [] }, /tools/],
     ];
-    for (const [workshop, named] of wrong) {
-      const answer = await put(before.revision, workshop);
+    for (const [equipment, named] of wrong) {
+      const answer = await put(before.revision, equipment);
       expect(answer.status).toBe(400);
       expect(JSON.stringify(answer.body)).toMatch(named);
     }
@@ -67,10 +67,13 @@ describe('the workshop', () => {
   it('is there again after a restart', async () => {
     const before = await get();
     const preset = { name: 'Changeable head', joint: { kind: 'snap', diameter: 8, depth: 14, slot: 1.6 } };
-    await put(before.revision, { ...before.workshop, presets: [preset] });
+    await put(before.revision, { ...before.equipment, presets: [preset] });
     await server.close();
     server = await startServer({ data, port: 0 });
     client = new Client(`http://127.0.0.1:${server.port}`);
-    expect(await get()).toEqual({ revision: before.revision + 1, workshop: { ...before.workshop, presets: [preset] } });
+    expect(await get()).toEqual({
+      revision: before.revision + 1,
+      equipment: { ...before.equipment, presets: [preset] },
+    });
   });
 });

@@ -1,0 +1,1 @@
+ALTER TABLE "workshop" RENAME TO "equipment";
