@@ -4,21 +4,18 @@ import { createHash } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import {
-  alikePieces,
-  applyRecipe,
   bodiesOf,
+  type ComputedProject,
+  computeProject,
   type Evaluation,
   EXPORT_FORMATS,
-  evaluateModel,
-  exportPieces,
   type IndexedMesh,
-  modelOf,
   type PlanInput,
   parsePlan,
   pieceMesh,
   seatJoints,
-  sharedFiles,
-  withCrossings,
+  shapeProject,
+  writeProject,
 } from '@gephyra/core';
 import { unzipSync } from 'fflate';
 import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
@@ -47,16 +44,15 @@ const hash = (...bytes: (string | NodeJS.ArrayBufferView)[]): string => {
 function printOf(meshes: readonly IndexedMesh[], input: PlanInput, seat: boolean): Record<string, unknown> {
   const plan = parsePlan(input);
   const source = bodiesOf(modelOfMeshes(meshes), 'Test');
-  const locked = plan.bodies.filter((b) => b.locked).map((b) => b.id);
-  const done = applyRecipe(plan.recipe, modelOf(source), { tools: { kernel }, locked });
-  const model = { ...done, bodies: withCrossings(done.bodies) };
-  const e = evaluateModel(plan, model, { fallback, kernel });
-  const out: Record<string, unknown> = { ...evaluated(e), files: filesOf(e, plan) };
+  const model = shapeProject(plan, source, kernel);
+  const project = computeProject(plan, model, { fallback, kernel });
+  const { evaluation: e } = project;
+  const out: Record<string, unknown> = { ...evaluated(e), files: filesOf(project) };
   if (seat) {
     const { joints, notes } = seatJoints(plan, e);
     const next = parsePlan({ ...plan, anchors: e.anchors, contacts: e.contacts, joints: [...plan.joints, ...joints] });
-    const after = evaluateModel(next, model, { fallback, kernel });
-    Object.assign(out, { seated: { chosen: joints, notes, ...evaluated(after), files: filesOf(after, next) } });
+    const after = computeProject(next, model, { fallback, kernel });
+    Object.assign(out, { seated: { chosen: joints, notes, ...evaluated(after.evaluation), files: filesOf(after) } });
   }
   return out;
 }
@@ -64,11 +60,17 @@ function printOf(meshes: readonly IndexedMesh[], input: PlanInput, seat: boolean
 const evaluated = (e: Evaluation) => ({
   pieces: e.pieces.map((p) => {
     const { mesh, tags, paint } = pieceMesh(p);
+    const { within, axes, over } = p.build;
     return [
       `${p.code} ${p.name} ${p.key}`,
       p.volume,
       p.joints.join(),
-      hash(mesh.positions, mesh.triangles, mesh.tags, JSON.stringify([tags, paint, p.build, p.aside])),
+      hash(
+        mesh.positions,
+        mesh.triangles,
+        mesh.tags,
+        JSON.stringify([tags, paint, { fits: within, axes, over }, p.aside]),
+      ),
     ];
   }),
   faces: e.faces.map((f) => [f.id, f.pieces, f.area]),
@@ -82,12 +84,11 @@ const evaluated = (e: Evaluation) => ({
 const mendOf = ({ mend }: Evaluation['findings'][number]): string =>
   mend ? `${mend.label} ${JSON.stringify(mend.change)}` : '';
 
-function filesOf(e: Evaluation, plan: ReturnType<typeof parsePlan>): unknown {
-  const pieces = e.pieces.filter((p) => !p.aside);
+function filesOf(project: ComputedProject): unknown {
+  const pieces = project.evaluation.pieces.filter((p) => !p.aside);
   if (pieces.length === 0) return [];
-  const shared = sharedFiles(e, alikePieces(e, plan.alike), plan.pieces);
   return EXPORT_FORMATS.flatMap((format) =>
-    exportPieces(pieces, 'Bell', format, undefined, undefined, shared).files.map((f) => [f.name, fileHash(f)]),
+    writeProject(project, pieces, 'Bell', format, []).files.map((f) => [f.name, fileHash(f)]),
   );
 }
 

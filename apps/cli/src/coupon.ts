@@ -1,10 +1,12 @@
 import { rename, writeFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import {
-  type CouponWish,
   couponOf,
   GephyraError,
+  JOINT_KINDS,
+  type JointKind,
   kernelTriangulator,
+  kindOf,
   loadKernel,
   NO_PAINT,
   type RawModel,
@@ -17,7 +19,6 @@ const FORMATS = { '.stl': 'stl', '.obj': 'obj', '.ply': 'ply', '.3mf': '3mf' } a
 /** Writes a test piece for fits: a ladder of gaps for one kind of joint, by the sizes given; the rest are usual ones. */
 export async function coupon({ words, flags }: Arguments): Promise<number> {
   const out = flags.get('out');
-  const kind = flags.get('kind') ?? 'pin';
   if (words.length > 0 || !out) {
     throw new GephyraError('usage', 'Say coupon --kind pin --diameter 6 --from 0.05 --step 0.05 --count 6 --out FILE.');
   }
@@ -28,10 +29,11 @@ export async function coupon({ words, flags }: Arguments): Promise<number> {
     if (!Number.isFinite(x)) throw new GephyraError('usage', `--${name} is a number.`);
     return x;
   };
-  const across = number('diameter', kind === 'key' ? 12 : 6);
+  const kind = kindNamed(flags.get('kind') ?? 'pin');
+  const across = number('diameter', kind.tried);
   const made = couponOf(
     {
-      joint: sizesOf(kind, across, number('depth', 5)),
+      joint: { kind: kind.kind as JointKind, ...kind.plain(across, number('depth', 5)) },
       from: number('from', 0.05),
       step: number('step', 0.05),
       count: number('count', 6),
@@ -53,23 +55,8 @@ export async function coupon({ words, flags }: Arguments): Promise<number> {
   return 0;
 }
 
-function sizesOf(kind: string, across: number, depth: number): CouponWish['joint'] {
-  switch (kind) {
-    case 'pin':
-      return { kind, diameter: across, depth };
-    case 'key':
-      return { kind, width: across, height: across * 0.6, depth };
-    case 'cone':
-      return { kind, diameter: across };
-    case 'dowel':
-      return { kind, diameter: across, depth };
-    case 'snap':
-      return { kind, diameter: across, depth: Math.max(depth, 2 * across), slot: across / 5 };
-    case 'magnet':
-      return { kind, diameter: across, thickness: 3 };
-    case 'lap':
-      return { kind, lip: Math.min(across, 1.2), depth };
-    default:
-      throw new GephyraError('usage', '--kind is one of pin, key, cone, dowel, snap, magnet, lap.');
-  }
+function kindNamed(name: string): ReturnType<typeof kindOf> {
+  const kind = JOINT_KINDS.find((k) => k === name);
+  if (!kind) throw new GephyraError('usage', `--kind is one of ${JOINT_KINDS.join(', ')}.`);
+  return kindOf({ kind });
 }

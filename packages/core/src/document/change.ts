@@ -1,4 +1,4 @@
-import type { JointFields, JointInput } from './joint-schema.ts';
+import type { JointFields, JointInput } from '../joints/kinds/index.ts';
 import type { Step, StepInput } from './recipe-schema.ts';
 import {
   type BodyNote,

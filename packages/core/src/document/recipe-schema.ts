@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { between, direction, id, name, vec3 } from './fields.ts';
+import { between, direction, id, name, vec3 } from '../fields.ts';
 
 /** What every step has: an id, and whether it is done. */
 const common = { id: id.optional(), enabled: z.boolean().default(true) };

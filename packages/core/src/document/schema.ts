@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
-import { FITS, JOINT_KINDS } from '../joints/index.ts';
-import { angle, between, coordinate, direction, id, name, text, vec3 } from './fields.ts';
-import { jointSchema } from './joint-schema.ts';
+import { angle, between, coordinate, direction, id, name, text, vec3 } from '../fields.ts';
+import { FITS } from '../joints/index.ts';
+import { JOINT_KINDS, jointSchema } from '../joints/kinds/index.ts';
 import { migrated, PLAN_VERSION, versionOf } from './migrations.ts';
 import { stepSchema } from './recipe-schema.ts';
 
@@ -23,7 +23,7 @@ export const printerSchema = z.strictObject({
   /** what it prints with; without it the commonest of its kind */
   material: name.optional(),
   /** gaps per side that were found out, mm: for all kinds of joint and for single kinds; else starting values hold */
-  fits: z.partialRecord(z.enum(['all', ...JOINT_KINDS]), z.partialRecord(z.enum(FITS), between(0, 3))).optional(),
+  fits: fitSetsSchema.optional(),
   /** what checks of joints hold against, mm; without them they follow from the nozzle */
   limits: z
     .strictObject({

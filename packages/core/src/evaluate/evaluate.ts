@@ -1,5 +1,5 @@
 import type { CapRegion, Frame, Triangulator } from '../cut/index.ts';
-import { type Finding, freeId, mm, type Plan, wallLimits } from '../document/index.ts';
+import { type Finding, freeId, type Plan, wallLimits } from '../document/index.ts';
 import { NO_PAINT } from '../formats/index.ts';
 import {
   type JointContext,
@@ -38,6 +38,7 @@ import {
   type SizedBody,
 } from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
+import { mm } from '../units.ts';
 import { faceFindings } from './face-findings.ts';
 import type { Evaluation, Piece } from './model.ts';
 import { letters, positionNames } from './names.ts';

@@ -1,7 +1,8 @@
-import { type Finding, mm, type Plan, wallLimits } from '../document/index.ts';
+import { type Finding, type Plan, wallLimits } from '../document/index.ts';
 import { poleOf } from '../joints/index.ts';
 import { type Affine, dot } from '../mesh/index.ts';
 import { depthInZone, type MatingFace, placeZone } from '../seams/index.ts';
+import { mm } from '../units.ts';
 import type { Piece } from './model.ts';
 
 /** Planes nearer to each other than this leave a slice that is no piece, mm. */

@@ -1,8 +1,9 @@
-import { type Finding, freeId, mm, type Plan } from '../document/index.ts';
+import { type Finding, freeId, type Plan } from '../document/index.ts';
 import { faultyEdges } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
 import { planeInSource } from '../seams/index.ts';
+import { mm } from '../units.ts';
 import type { Evaluation, Piece } from './model.ts';
 
 /** What is to be said of each body by itself. */

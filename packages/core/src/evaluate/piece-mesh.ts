@@ -1,6 +1,6 @@
 import { cappedMesh } from '../joints/index.ts';
 import type { IndexedMesh, Tag } from '../mesh/index.ts';
-import { wallOfTag } from '../seams/index.ts';
+import { isWall } from '../seams/index.ts';
 import type { Piece } from './model.ts';
 /**
  * The piece as one closed mesh, and what its tags mean: skin by body and paint, caps by seam, joints by id. `paint` has the
@@ -9,9 +9,7 @@ import type { Piece } from './model.ts';
 export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint: number[] } {
   const { solid, caps } = piece;
   const paints = [...new Set(solid.tags)];
-  const table: Tag[] = paints.map((p) =>
-    wallOfTag(p) ? { kind: 'cap', seam: '' } : { kind: 'skin', body: piece.body },
-  );
+  const table: Tag[] = paints.map((p) => (isWall(p) ? { kind: 'cap', seam: '' } : { kind: 'skin', body: piece.body }));
   const skinTag = new Map(paints.map((p, i) => [p, i]));
   const mesh = cappedMesh(solid, caps);
   const { tags } = mesh;
@@ -31,12 +29,12 @@ export function pieceMesh(piece: Piece): { mesh: IndexedMesh; tags: Tag[]; paint
   return {
     mesh,
     tags: table,
-    paint: table.map((_, i) => (paints[i] === undefined || wallOfTag(paints[i]) ? main : paints[i])),
+    paint: table.map((_, i) => (paints[i] === undefined || isWall(paints[i]) ? main : paints[i])),
   };
 }
 
 function commonest(tags: Uint32Array): number {
   const votes = new Map<number, number>();
-  for (const t of tags) if (!wallOfTag(t)) votes.set(t, (votes.get(t) ?? 0) + 1);
+  for (const t of tags) if (!isWall(t)) votes.set(t, (votes.get(t) ?? 0) + 1);
   return [...votes].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }

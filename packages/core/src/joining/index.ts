@@ -1,7 +1,6 @@
 export { stopsByItself } from './joint-findings.ts';
 export { formJoint, formOf, jointGap } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';
-export { sizeOfJoint } from './joint-mends.ts';
 export { lapFinding, lapOutline, lapPieces } from './laps.ts';
 export { type LoosePart, looseParts, looseRod } from './loose.ts';
 export type { JointContext, MeasuredJoint, PlacedJoint } from './model.ts';

@@ -1,6 +1,8 @@
-import { type Finding, type Joint, type Mend, mm, type Severity, wallLimits } from '../document/index.ts';
-import { materialOf, type SnapLoad, snapLoad, stickLength } from '../joints/index.ts';
+import { type Finding, type Mend, type Severity, wallLimits } from '../document/index.ts';
+import { materialOf } from '../joints/index.ts';
+import { followsWall, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
+import { mm } from '../units.ts';
 import { kindName, MOST_LEAN } from './joint-form.ts';
 import { depthMend, edgeMend, nearestFaceMend } from './joint-mends.ts';
 import type { FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
@@ -89,7 +91,7 @@ export function jointFindings(
       { value: m.edge, limit: limits.warn, mend: edgeMend(joint, m, limits.warn, context, true) ?? remove },
     );
   } else {
-    const beside = joint.kind === 'lap' ? 'beside the rebate' : 'round the socket';
+    const beside = followsWall(joint) ? 'beside the rebate' : 'round the socket';
     for (const side of [0, 1] as const) {
       const wall = m.walls[side];
       if (wall >= limits.warn - EASE) continue;
@@ -167,15 +169,12 @@ function ownFindings(
   const { printer } = context.plan;
   const limits = wallLimits(printer);
   const name = kindName(joint);
-  const set = (label: string, fields: Record<string, unknown>): Mend => ({
+  const spec = kindOf(joint);
+  const set = ({ label, set: fields }: { label: string; set: Readonly<Record<string, unknown>> }): Mend => ({
     label,
     change: { do: 'setJoint', id: joint.id, set: fields },
   });
-  if (
-    form.slimmest !== null &&
-    (joint.kind !== 'dowel' || joint.stock === 'printed') &&
-    form.slimmest < 2 * limits.stop - EASE
-  ) {
+  if (form.slimmest !== null && !spec.bought(joint) && form.slimmest < 2 * limits.stop - EASE) {
     say(
       'joint.slim',
       'stop',
@@ -183,80 +182,20 @@ function ownFindings(
       {
         value: form.slimmest,
         limit: 2 * limits.stop,
-        mend: slimMend(joint, limits.warn, set),
+        mend: set(spec.thicker(joint, limits.warn)),
       },
     );
   }
-  if (joint.kind === 'dowel' && joint.stock !== 'printed') {
-    const length = m.formed.form.depths[0] + m.formed.form.depths[1] - 2 * joint.depthGap;
-    const stick = joint.stockLength ?? stickLength(joint.stock);
-    if (length > stick) {
-      say('joint.stock', 'stop', `The rod is cut ${mm(length)} long, but a stick has only ${mm(stick)}.`, {
-        value: length,
-        limit: stick,
-        mend: set(`Make it ${mm(Math.floor(stick / 2))} deep on either side`, {
-          depth: Math.floor(stick / 2),
-          depths: undefined,
-        }),
-      });
-    }
+  for (const { code, severity, message, mend, ...numbers } of spec.checks(joint, {
+    form,
+    gap,
+    cover: m.cover,
+    printer,
+    limits,
+  })) {
+    say(code, severity, message, { ...numbers, mend: set(mend) });
   }
-  if (joint.kind === 'magnet') {
-    if (m.cover < limits.cover - EASE) {
-      say('joint.cover', 'stop', `Only ${mm(m.cover)} cover the magnet; ${mm(limits.cover)} can be printed.`, {
-        value: m.cover,
-        limit: limits.cover,
-        mend: set(`Cover it with ${mm(limits.cover)}`, { cover: limits.cover }),
-      });
-    }
-    if (joint.poles[0] === joint.poles[1]) {
-      const turned = joint.poles[0] === 'n' ? 's' : 'n';
-      say('joint.poles', 'stop', 'Both magnets show the same pole, so they push each other away.', {
-        mend: set('Turn the upper one round', { poles: [joint.poles[0], turned] }),
-      });
-    }
-  }
-  if (joint.kind === 'snap') snapFindings(snapLoad(joint, gap, materialOf(printer.material, printer.kind).modulus));
   printFindings(joint, m, context, say);
-
-  function snapFindings(load: SnapLoad): void {
-    if (joint.kind !== 'snap') return;
-    const material = materialOf(printer.material, printer.kind);
-    if (load.bend <= 0) {
-      say('joint.holds', 'warn', `The barb, ${mm(joint.barb)}, is no wider than the gap, so it does not hold.`, {
-        value: joint.barb,
-        limit: gap,
-        mend: set(`Make the barb ${mm(gap + 0.3)}`, { barb: Number((gap + 0.3).toFixed(2)) }),
-      });
-    } else if (2 * load.bend > joint.slot) {
-      say('joint.slot', 'stop', `The prongs bend by ${mm(load.bend)} each, but the slot is only ${mm(joint.slot)}.`, {
-        value: joint.slot,
-        limit: 2 * load.bend,
-        mend: set(`Make the slot ${mm(Math.ceil(20 * load.bend) / 10)}`, { slot: Math.ceil(20 * load.bend + 1) / 10 }),
-      });
-    } else if (load.strain > material.strain) {
-      const depth = Math.ceil(joint.depth * Math.sqrt(load.strain / material.strain) * 2 + 1) / 2;
-      say(
-        'joint.strain',
-        load.strain > 2 * material.strain ? 'stop' : 'warn',
-        `Its prongs are strained by ${percent(load.strain)}; ${material.name} bears ${percent(material.strain)}.`,
-        { value: load.strain, limit: material.strain, mend: set(`Make it ${mm(depth)} long`, { depth }) },
-      );
-    }
-  }
-}
-
-function slimMend(joint: Joint, wanted: number, set: (label: string, fields: Record<string, unknown>) => Mend): Mend {
-  const size = Math.ceil(wanted * 20) / 10;
-  if (joint.kind === 'cone') return set(`Leave ${mm(size)} at its tip`, { tip: size });
-  if (joint.kind === 'lap') return set(`Make the lip ${mm(wanted)} thick`, { lip: wanted });
-  if (joint.kind === 'key') {
-    return set(`Make it ${mm(size)} across`, {
-      width: Math.max(size, joint.width),
-      ...(joint.height !== undefined && { height: Math.max(size, joint.height) }),
-    });
-  }
-  return set(`Make it ${mm(Math.max(size, 2))} thick`, { diameter: Math.max(size, 2) });
 }
 
 /** Below this a pin that stands up as it prints snaps between two layers, N. */
@@ -271,7 +210,7 @@ function printFindings(joint: Joint, m: MeasuredJoint, context: JointContext, sa
   const { form, axis } = m.formed;
   const up = (piece: string): Vec3 | null => context.upOf(piece);
   const ownUp = up(m.own);
-  if (ownUp && form.own.some((s) => s.kind === 'male') && joint.kind !== 'cone') {
+  if (ownUp && form.own.some((s) => s.kind === 'male') && !kindOf(joint).squat) {
     const upright = Math.abs(dot(ownUp, axis));
     const force = form.shear * material.shear[1];
     if (upright > 0.7 && force < WEAK) {
@@ -320,4 +259,3 @@ function leastWidth(l: Float64Array): number {
 }
 
 const degrees = (angle: number): string => `${((angle * 180) / Math.PI).toFixed(0)}°`;
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;

@@ -1,26 +1,16 @@
-import type { Joint, Printer } from '../document/index.ts';
-import {
-  coneForm,
-  dowelForm,
-  type FormWish,
-  gapOf,
-  type JointForm,
-  keyForm,
-  lapForm,
-  magnetForm,
-  pinForm,
-  snapForm,
-} from '../joints/index.ts';
+import type { Printer } from '../document/index.ts';
+import type { FormWish, JointForm } from '../joints/index.ts';
+import { gapOf, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { type Affine, dot, mapVector, normalize, type Vec3 } from '../mesh/index.ts';
 import type { SeamPlace } from '../seams/index.ts';
 import type { FormedJoint } from './model.ts';
 
 /** What a joint is called. */
-export const kindName = (joint: Pick<Joint, 'kind'>): string => (joint.kind === 'snap' ? 'snap pin' : joint.kind);
+export const kindName = (joint: Pick<Joint, 'kind'>): string => kindOf(joint).name;
 
 /** The clearance per side that a joint gets: its own, or that of its fit on this printer, mm. */
 export const jointGap = (joint: Joint, printer: Printer): number =>
-  joint.gap ?? gapOf(joint.fit, joint.kind, printer, joint.kind === 'dowel' && joint.stock !== 'printed');
+  joint.gap ?? gapOf(joint.fit, joint.kind, printer, kindOf(joint).bought(joint));
 
 /** A joint leaning farther than this from the square cannot be built, radians. */
 export const MOST_LEAN = (45 * Math.PI) / 180;
@@ -47,27 +37,4 @@ export function formJoint(joint: Joint, place: SeamPlace, map: Affine, printer: 
 }
 
 /** The form of a joint of any kind. */
-export function formOf(joint: Joint, wish: FormWish): JointForm {
-  switch (joint.kind) {
-    case 'pin':
-      return pinForm(joint, wish);
-    case 'key':
-      return keyForm(joint, wish);
-    case 'cone':
-      return coneForm(joint, wish);
-    case 'dowel':
-      return dowelForm({ ...joint, depths: dowelDepths(joint) }, wish);
-    case 'snap':
-      return snapForm(joint, wish);
-    case 'magnet':
-      return magnetForm(joint, wish);
-    case 'lap':
-      return lapForm(joint, wish);
-  }
-}
-
-/** How deep a dowel goes into the own piece and into its neighbour, mm. */
-export function dowelDepths(joint: Extract<Joint, { kind: 'dowel' }>): [number, number] {
-  const [minus, plus] = joint.depths ?? [joint.depth, joint.depth];
-  return joint.male === '-' ? [minus, plus] : [plus, minus];
-}
+export const formOf = (joint: Joint, wish: FormWish): JointForm => kindOf(joint).form(joint, wish);

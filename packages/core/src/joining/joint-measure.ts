@@ -1,5 +1,5 @@
 import { atOffset, type CapRegion, type Frame, inRegion, type Loop2, type Solid, winding } from '../cut/index.ts';
-import { ampleWall, type Joint, type JointOf } from '../document/index.ts';
+import { ampleWall } from '../document/index.ts';
 import {
   columnDepth,
   columnToTriangles,
@@ -11,6 +11,7 @@ import {
   type Stack,
   slabsOf,
 } from '../joints/index.ts';
+import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
 import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { formJoint } from './joint-form.ts';
@@ -62,7 +63,7 @@ function measure(
   const sides = [ownIndex, 1 - ownIndex] as const;
   const [own, other] = sides.map((i) => face.pieces[i]);
   const stacks = [form.own, form.other];
-  if (joint.kind === 'lap') return measureLap(joint, formed, here, onPlane, place, context, occupancy);
+  if (followsWall(joint)) return measureLap(joint, formed, here, onPlane, place, context, occupancy);
   const edge = Math.min(...stacks.flat().map((s) => outlineRoom(face.region, s.rings[0].loop)));
   const ample = ampleWall(context.plan.printer);
   const print = `${printOf(joint, formed)}${ample}`;

@@ -1,6 +1,8 @@
-import { type Joint, type Mend, mm, wallLimits } from '../document/index.ts';
-import { outlineRoom, poleOf, STOCKS, type Stock } from '../joints/index.ts';
+import { type Mend, wallLimits } from '../document/index.ts';
+import { outlineRoom, poleOf } from '../joints/index.ts';
+import { followsWall, type Joint, kindOf } from '../joints/kinds/index.ts';
 import type { MatingFace, SeamPlace } from '../seams/index.ts';
+import { mm } from '../units.ts';
 import { formJoint, kindName } from './joint-form.ts';
 import { measureJoint } from './joint-measure.ts';
 import type { JointContext, MeasuredJoint } from './model.ts';
@@ -40,7 +42,7 @@ export function edgeMend(
   context: JointContext,
   deep = false,
 ): Mend | undefined {
-  if (joint.kind === 'lap') return smallerMend(joint, context);
+  if (followsWall(joint)) return smallerMend(joint, context);
   const { face, place } = m;
   const pole = poleOf(face.region);
   const { u, v } = m.formed;
@@ -55,10 +57,10 @@ export function edgeMend(
   }
   // in the middle, as much thinner as its outline (a key's reaches beyond its width) asks for
   const at = place.toSource([rounded(pole.u), rounded(pole.v)]);
-  const most = Math.min((pole.distance - wanted - m.formed.gap) * 2 * 0.86, sizeOfJoint(joint) * 0.97);
+  const most = Math.min((pole.distance - wanted - m.formed.gap) * 2 * 0.86, kindOf(joint).sizeOf(joint) * 0.97);
   for (let exact = most; exact >= 2; exact *= 0.93) {
     const size = Math.floor(exact * 10) / 10;
-    const set = sizeFields(joint, size);
+    const set = kindOf(joint).resized(joint, size);
     if (!set) return undefined;
     const { form } = formJoint({ ...joint, ...set, at } as Joint, place, context.map, context.plan.printer);
     if ([...form.own, ...form.other].some((s) => outlineRoom(face.region, s.rings[0].loop) < wanted)) continue;
@@ -72,31 +74,30 @@ export function edgeMend(
 
 /** The greatest depth, in steps of half a millimetre, at which every wall holds; nothing when even a short one does not. */
 export function depthMend(joint: Joint, m: MeasuredJoint, wanted: number, context: JointContext): Mend | undefined {
-  if (m.edge < wanted || joint.kind === 'cone' || joint.kind === 'magnet' || joint.kind === 'snap') {
-    return m.edge < wanted ? undefined : smallerMend(joint, context);
-  }
+  if (m.edge < wanted) return undefined;
+  if (!kindOf(joint).shallower || !('depth' in joint)) return smallerMend(joint, context);
   let low = 2;
   let high = Math.floor(joint.depth * 2);
   let found = 0;
   while (low <= high) {
     const half = (low + high) >> 1;
-    if (holds({ ...joint, ...depthFields(joint, half / 2) } as Joint, context)) {
+    if (holds({ ...joint, ...kindOf(joint).deepened(joint, half / 2) } as Joint, context)) {
       found = half / 2;
       low = half + 1;
     } else high = half - 1;
   }
   if (found < 1.5 || found >= joint.depth) return undefined;
-  const set = depthFields(joint, found);
+  const set = kindOf(joint).deepened(joint, found);
   return { label: `Make it ${mm(found)} deep`, change: { do: 'setJoint', id: joint.id, set } };
 }
 
 /** The largest of the smaller sizes, in steps of half a millimetre (a tenth for a lip), at which every wall holds. */
 function smallerMend(joint: Joint, context: JointContext): Mend | undefined {
-  const lap = joint.kind === 'lap';
+  const lap = followsWall(joint);
   const [step, least] = lap ? [0.1, wallLimits(context.plan.printer).stop] : [0.5, 2];
-  for (let n = Math.ceil(sizeOfJoint(joint) / step - 1e-6) - 1; n * step >= least - 1e-6; n--) {
+  for (let n = Math.ceil(kindOf(joint).sizeOf(joint) / step - 1e-6) - 1; n * step >= least - 1e-6; n--) {
     const size = rounded(n * step);
-    const set = sizeFields(joint, size);
+    const set = kindOf(joint).resized(joint, size);
     if (!set || !holds({ ...joint, ...set } as Joint, context)) continue;
     return {
       label: lap ? `Make the lip ${mm(size)} thick` : `Make the ${kindName(joint)} ${mm(size)} wide`,
@@ -111,67 +112,4 @@ export function holds(joint: Joint, context: JointContext): boolean {
   const limits = wallLimits(context.plan.printer);
   const m = measureJoint(joint, context, new Map())?.measured;
   return !!m && m.trouble === '' && Math.min(m.edge, m.root, ...m.walls) >= limits.warn - 1e-6;
-}
-
-/** What a joint is as wide as, mm. */
-export const sizeOfJoint = (joint: Joint): number =>
-  joint.kind === 'key' ? joint.width : joint.kind === 'lap' ? joint.lip : joint.diameter;
-
-/** The fields that make a joint as wide as `size` and keep it sound. */
-export function sizeFields(joint: Joint, size: number): Record<string, unknown> | null {
-  switch (joint.kind) {
-    case 'pin':
-      return { diameter: size, chamfer: Math.min(joint.chamfer, size / 4) };
-    case 'key': {
-      const share = size / joint.width;
-      return {
-        width: size,
-        ...(joint.height !== undefined && { height: Math.max(0.5, rounded(joint.height * share)) }),
-        depth: Math.max(0.5, Math.min(joint.depth, size)),
-        ...(joint.socketDepth !== undefined && { socketDepth: Math.max(joint.socketDepth, joint.depth) }),
-      };
-    }
-    case 'cone':
-      return { diameter: size, tip: Math.min(joint.tip, size / 2) };
-    case 'dowel':
-      return stockFields(joint.stock, size);
-    case 'snap':
-      return size < 3
-        ? null
-        : { diameter: size, slot: Math.min(joint.slot, size * 0.4), barb: Math.min(joint.barb, size / 6) };
-    case 'magnet':
-      return null;
-    case 'lap':
-      return { lip: size };
-  }
-}
-
-/** Bought rods come in a few diameters: the thickest that is no thicker. */
-function stockFields(stock: Stock, size: number): Record<string, unknown> | null {
-  const sizes: readonly number[] = STOCKS.find((s) => s.stock === stock)?.diameters ?? [];
-  if (sizes.length === 0) return { diameter: size };
-  const thickest = sizes.filter((d) => d <= size).at(-1);
-  return thickest === undefined ? null : { diameter: thickest };
-}
-
-/** The fields that make a joint as deep as `depth` and keep it sound. */
-export function depthFields(joint: Joint, depth: number): Record<string, unknown> {
-  switch (joint.kind) {
-    case 'pin':
-    case 'key': {
-      const spare = joint.socketDepth === undefined ? 0 : joint.socketDepth - joint.depth;
-      return {
-        depth,
-        chamfer: Math.min(joint.chamfer, depth / 3),
-        ...(joint.socketDepth !== undefined && { socketDepth: depth + spare }),
-      };
-    }
-    case 'dowel':
-      return {
-        depth,
-        ...(joint.depths && { depths: [Math.min(joint.depths[0], depth), Math.min(joint.depths[1], depth)] }),
-      };
-    default:
-      return { depth };
-  }
 }

@@ -1,7 +1,8 @@
 import type { Frame, Solid, Triangulator } from '../cut/index.ts';
-import type { Finding, JointOf, Plan } from '../document/index.ts';
-import { type BuiltLap, buildLap, type LapLine, lapLine, type Prism } from '../joints/index.ts';
-import { type EvalCache, type MatingFace, wallTag } from '../seams/index.ts';
+import type { Finding, Plan } from '../document/index.ts';
+import type { Prism } from '../joints/index.ts';
+import { type BuiltLap, buildLap, followsWall, type JointOf, type LapLine, lapLine } from '../joints/kinds/index.ts';
+import { type EvalCache, LAP_TAG, type MatingFace } from '../seams/index.ts';
 import type { JointContext, PlacedJoint } from './model.ts';
 
 /** A lap on its face: where it runs, or why it cannot. */
@@ -81,7 +82,7 @@ export function lapInto(
           frame: face.frame,
           direction: own === 0 ? 1 : -1,
           heights: [depth, depth + depthGap],
-          tag: wallTag(0, own === 0 ? 1 : -1),
+          tag: LAP_TAG,
         },
         fallback,
       ),
@@ -137,7 +138,7 @@ export function lapPieces(
   const failed = new Map<string, string>();
   for (const p of placed) {
     const joint = plan.joints.find((j) => j.id === p.id);
-    if (!p.built || !p.lap || joint?.kind !== 'lap') continue;
+    if (!p.built || !p.lap || !joint || !followsWall(joint)) continue;
     const face = faces.find((f) => f.id === p.face)!;
     const cut = face.pieces.map((key, side) => around.get(face.bodies[side])!.solids.get(key)!);
     const solids = face.pieces.map((key, side) => out.get(key) ?? cut[side]) as [Solid, Solid];

@@ -1,8 +1,7 @@
-import type { Joint, JointOf } from '../document/index.ts';
-import { dowelForm, type Ring, type Stock } from '../joints/index.ts';
+import type { Ring, Stock } from '../joints/index.ts';
+import { type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
-import { dowelDepths } from './joint-form.ts';
 import type { PlacedJoint } from './model.ts';
 
 /** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy. Lengths in mm. */
@@ -20,14 +19,6 @@ export interface LoosePart {
   /** a printed one, as it lies on the bed: flat side down, lengthwise along x */
   readonly mesh: IndexedMesh | null;
 }
-
-const STOCK_NAMES: Record<Stock, string> = {
-  printed: 'printed rod',
-  wood: 'wooden dowel',
-  rod: 'metal rod',
-  filament: 'filament',
-  own: 'rod',
-};
 
 /** The loose parts of all joints that are built, equal ones together. */
 export function looseParts(
@@ -57,49 +48,27 @@ export function looseParts(
 }
 
 function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<LoosePart, 'joints'> | null {
-  if (joint.kind === 'magnet') {
-    const size =
-      joint.shape === 'disc'
-        ? `${joint.diameter} × ${joint.thickness}`
-        : `${joint.diameter} × ${joint.height ?? joint.diameter} × ${joint.thickness}`;
-    return {
-      kind: 'magnet',
-      what: `${joint.shape} magnet ${size}`,
-      stock: null,
-      diameter: joint.diameter,
-      length: null,
-      count: 2,
-      mesh: null,
-    };
-  }
-  if (joint.kind !== 'dowel') return null;
   // a leaning one is longer than it is deep
   const rise = 1 / Math.abs(dot(placed.axis, face.frame.normal));
-  const rod = rodOf(joint, rise, placed.gap);
-  const printed = joint.stock === 'printed';
-  const shape = { round: 'with a flat', square: 'square', tapered: 'tapered' }[joint.shape];
+  const need = kindOf(joint).loose(joint, rise, placed.gap);
+  if (!need) return null;
+  const { kind, what, stock, diameter, count, rod, printed } = need;
   return {
-    kind: 'dowel',
-    what: printed
-      ? `printed rod, ${shape}, ${joint.diameter}${joint.gapOn === 'rod' ? ` less ${placed.gap} a side` : ''}`
-      : `${STOCK_NAMES[joint.stock]} ${joint.diameter}`,
-    stock: joint.stock,
-    diameter: joint.diameter,
-    length: Number((rod[rod.length - 1].height - rod[0].height).toFixed(2)),
-    count: 1,
-    mesh: printed ? lying(rod) : null,
+    kind,
+    what,
+    stock,
+    diameter,
+    length: rod && Number((rod[rod.length - 1].height - rod[0].height).toFixed(2)),
+    count,
+    mesh: rod && printed ? lying(rod) : null,
   };
 }
 
-/** The rings of a dowel's rod by itself, upright; `rise`: how much longer it is than deep. */
-function rodOf(joint: JointOf<'dowel'>, rise: number, gap: number): readonly Ring[] {
-  const [own, other] = dowelDepths(joint);
-  const wish = { u: 0, v: 0, turn: 0, lean: [0, 0] as const, gap, depthGap: joint.depthGap, mouth: 0 };
-  return dowelForm({ ...joint, depths: [own * rise, other * rise] }, wish).rod ?? [];
+/** A joint's printed rod as it lies on the bed, with a gap that may be taken off it, mm; null when it has none. */
+export function looseRod(joint: Joint, gap: number): IndexedMesh | null {
+  const need = kindOf(joint).loose(joint, 1, gap);
+  return need?.rod && need.printed ? lying(need.rod) : null;
 }
-
-/** A printed dowel's rod as it lies on the bed, with a gap that may be taken off it, mm. */
-export const looseRod = (joint: JointOf<'dowel'>, gap: number): IndexedMesh => lying(rodOf(joint, 1, gap));
 
 /** A rod lying along x, its flat on z = 0. */
 function lying(rings: readonly Ring[]): IndexedMesh {

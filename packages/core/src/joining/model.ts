@@ -1,6 +1,7 @@
 import type { Solid, Triangulator } from '../cut/index.ts';
-import type { Joint, Plan } from '../document/index.ts';
-import type { JointForm, LapLine } from '../joints/index.ts';
+import type { Plan } from '../document/index.ts';
+import type { JointForm } from '../joints/index.ts';
+import type { Joint, LapLine } from '../joints/kinds/index.ts';
 import type { Affine, Vec3 } from '../mesh/index.ts';
 import type { EvalCache, MatingFace, SeamPlace, SizedBody } from '../seams/index.ts';
 import type { Occupant } from './occupants.ts';

@@ -1,4 +1,5 @@
-import type { Finding, Joint } from '../document/index.ts';
+import type { Finding } from '../document/index.ts';
+import type { Joint } from '../joints/kinds/index.ts';
 import { jointFindings } from './joint-findings.ts';
 import { measureJoint } from './joint-measure.ts';
 import type { FormedJoint, JointContext, MeasuredJoint, PlacedJoint } from './model.ts';

@@ -1,6 +1,6 @@
-import { type Finding, type Joint, type Plan, type PlanChange, wallLimits } from '../document/index.ts';
+import { type Finding, type Plan, type PlanChange, wallLimits } from '../document/index.ts';
+import { followsWall, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { measureJoint } from './joint-measure.ts';
-import { depthFields, sizeFields, sizeOfJoint } from './joint-mends.ts';
 import type { JointContext, MeasuredJoint } from './model.ts';
 import { type Occupancy, occupy } from './occupants.ts';
 
@@ -50,12 +50,12 @@ function smaller(joint: Joint, context: JointContext, occupancy: Occupancy): Rec
   const { warn, stop } = wallLimits(context.plan.printer);
   for (const wall of [warn, stop]) {
     for (const share of SHARES) {
-      const size = Math.floor(sizeOfJoint(joint) * share * 10) / 10;
-      const sized = sizeFields(joint, size);
-      if (size < (joint.kind === 'lap' ? stop : 1.5)) break;
+      const size = Math.floor(kindOf(joint).sizeOf(joint) * share * 10) / 10;
+      const sized = kindOf(joint).resized(joint, size);
+      if (size < (followsWall(joint) ? stop : 1.5)) break;
       const thinner = { ...joint, ...sized } as Joint;
       const depth = 'depth' in joint ? Math.max(1.5, Math.floor(joint.depth * share * 10) / 10) : null;
-      const set = { ...sized, ...(depth === null ? {} : depthFields(thinner, depth)) };
+      const set = { ...sized, ...(depth === null ? {} : kindOf(joint).deepened(thinner, depth)) };
       if (Object.keys(set).length === 0) break;
       const m = measureJoint({ ...joint, ...set } as Joint, context, occupancy)?.measured;
       if (!m || m.overlap || m.trouble !== '') continue;

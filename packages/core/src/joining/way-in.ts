@@ -1,5 +1,6 @@
 import type { Finding, Mend, Seam } from '../document/index.ts';
 import { excessOf, type Guide, wayOut } from '../joints/index.ts';
+import { converted, followsWall, type JointInput, kindOf } from '../joints/kinds/index.ts';
 import { dot, inverse, mapVector, type Vec3 } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import { kindName } from './joint-form.ts';
@@ -132,35 +133,18 @@ function noWay(
   const others = guides.map((g) => g.joint.joint.id);
   const mends: Mend[] = [];
   const steep = out ? Math.acos(Math.min(1, Math.abs(dot(out, m.formed.axis)))) : Math.PI;
-  if (out && steep < (40 * Math.PI) / 180 && joint.kind !== 'lap') {
+  if (out && steep < (40 * Math.PI) / 180 && !followsWall(joint)) {
     const lean = mapVector(inverse(context.map), out).map((x) => Number(x.toFixed(9))) as [number, number, number];
     mends.push({
       label: `Lean it by ${((steep * 180) / Math.PI).toFixed(0)}° along the others`,
       change: { do: 'setJoint', id: joint.id, set: { lean } },
     });
   }
-  if (joint.kind === 'pin' || joint.kind === 'key') {
-    const { id, seam, part, at, turn, gap, fit, depthGap, mouth, male } = joint;
-    mends.push({
-      label: 'Make it a cone',
-      change: {
-        do: 'putJoint',
-        joint: {
-          id,
-          kind: 'cone',
-          seam,
-          ...(part !== undefined && { part }),
-          at,
-          turn,
-          ...(gap !== undefined && { gap }),
-          fit,
-          depthGap,
-          mouth,
-          male,
-          diameter: joint.kind === 'pin' ? joint.diameter : Math.min(joint.width, joint.height ?? joint.width),
-        },
-      },
-    });
+  const across = kindOf(joint).slides(joint);
+  if (across !== null) {
+    const { lean: _, ...upright } = converted(joint, 'cone');
+    const cone = { ...upright, diameter: across } as JointInput;
+    mends.push({ label: 'Make it a cone', change: { do: 'putJoint', joint: cone } });
   }
   const [mend, ...rest] = [...mends, remove];
   return {
@@ -181,10 +165,11 @@ function turning(guides: readonly MeasuredJoint[], all: readonly MeasuredJoint[]
   if (all.length !== 1 || guides.length !== 1 || !guides[0].formed.form.turns) return null;
   const { joint, face, own } = guides[0];
   const name = kindName(joint);
-  const mend: Mend | null =
-    joint.kind === 'pin'
-      ? { label: 'Make it hexagonal', change: { do: 'setJoint', id: joint.id, set: { shape: 'hexagon' } } }
-      : null;
+  const angular = kindOf(joint).angular(joint);
+  const mend: Mend | null = angular && {
+    label: angular.label,
+    change: { do: 'setJoint', id: joint.id, set: angular.set },
+  };
   return {
     code: 'joint.turns',
     severity: 'warn',

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { FITS, gapOf, JOINT_KINDS, startingFits } from './fits.ts';
+import { FITS, startingFits } from './fits.ts';
+import { gapOf, JOINT_KINDS } from './kinds/index.ts';
+import { type SnapSizes, snapForm, snapLoad } from './kinds/snap/form.ts';
 import { materialOf } from './materials.ts';
 import { segment } from './outline.ts';
-import { type SnapSizes, snapForm, snapLoad } from './snap.ts';
 
 const filament = { kind: 'filament', nozzle: 0.4 } as const;
 const resin = { kind: 'resin', nozzle: 0.05 } as const;

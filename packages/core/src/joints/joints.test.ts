@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, loopArea, makeFrame, nearestOnLoop, type Region } from '../cut/index.ts';
 import { buildBlocks, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
+import { type PinSizes, pinForm, pinOutline } from './kinds/pin/form.ts';
 import { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
-import { type PinSizes, pinForm, pinOutline } from './pin.ts';
 import { convexGap, edgeDistance, outlineRoom, poleOf } from './room.ts';
 import { type Prism, prismDistance, prismToTriangles } from './wall.ts';
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type FlatRegion, loopArea, loopLength, nearestOnLoop } from '../cut/index.ts';
-import { lapLine } from './lap.ts';
+import { lapLine } from './kinds/lap/line.ts';
 import { endsOf, stripOf, waysAlong } from './strip.ts';
 
 const region = (outer2: Float64Array, ...holes2: Float64Array[]): FlatRegion => ({

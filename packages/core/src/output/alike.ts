@@ -14,7 +14,7 @@ import {
   type Tree,
   type Vec3,
 } from '../mesh/index.ts';
-import { tagsOf, wallOfTag } from '../seams/index.ts';
+import { isWall, tagsOf } from '../seams/index.ts';
 
 /** Pieces that are one file. */
 export interface AlikeGroup {
@@ -149,7 +149,7 @@ function sketchOf(piece: Piece): Sketch {
   const samples: Vec3[] = [];
   for (let v = 0; v < mesh.positions.length / 3; v += step) samples.push(at(mesh.positions, v));
   const paint = [...tagsOf(piece.solid)]
-    .filter((t) => !wallOfTag(t))
+    .filter((t) => !isWall(t))
     .sort((a, b) => a - b)
     .join();
   const caps = piece.solid.caps.map((c) => capOf(piece.solid.positions, c.triangles));

@@ -1,8 +1,8 @@
 import { type CapRegion, makeFrame, type Solid, type Triangulator } from '../cut/index.ts';
-import { type Joint, type JointInput, jointSchema } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { formOf, looseRod } from '../joining/index.ts';
 import { buildCap, cappedMesh, type Half, type Stack } from '../joints/index.ts';
+import { type Joint, type JointInput, jointSchema, kindOf } from '../joints/kinds/index.ts';
 import { type IndexedMesh, volume } from '../mesh/index.ts';
 import { engraved, textWidth } from './glyphs.ts';
 
@@ -30,8 +30,6 @@ const DEEPEST = 5;
 const TEXT = 4;
 /** Height of the stub's foot, mm. */
 const STUB = 3;
-/** Length of the tongue that a lap is tried with, mm. */
-const TONGUE = 15;
 const WALL = 2;
 /** Filament laid in a minute by an ordinary printer, mm³, and the share of a small part that is filled: an estimate. */
 const RATE = 180;
@@ -70,13 +68,13 @@ export function couponOf(wish: CouponWish, fallback: Triangulator): Coupon {
   const ladder = blockWith([0, 0], [length, width], height, [...sockets, ...numbers], fallback);
   const parts = [{ name: 'Ladder', mesh: ladder }];
 
-  const own = at(0, 0, joint.kind === 'dowel' ? gaps[0] : 0).own;
-  const stubSize = 2 * Math.max(widest, reachOf(own)) + 2 * WALL;
+  // what stands out is tried on a stub, what is loose by itself; what is bought is there
+  const { stands } = kindOf(joint);
+  const stubSize = 2 * Math.max(widest, reachOf(at(0, 0, stands ? 0 : gaps[0]).own)) + 2 * WALL;
   const far = width + 4;
-  if (joint.kind === 'dowel') {
-    if (joint.stock === 'printed')
-      parts.push({ name: 'Rod', mesh: shifted(looseRod(joint, gaps[0]), [0, far + stubSize / 2, 0]) });
-  } else if (joint.kind !== 'magnet') {
+  const rod = looseRod(joint, gaps[0]);
+  if (rod) parts.push({ name: 'Rod', mesh: shifted(rod, [0, far + stubSize / 2, 0]) });
+  if (stands) {
     const stack = at(stubSize / 2, far + stubSize / 2, 0).own;
     parts.push({
       name: 'Stub',
@@ -88,16 +86,10 @@ export function couponOf(wish: CouponWish, fallback: Triangulator): Coupon {
 }
 
 function couponJoint(wish: CouponWish): Joint {
-  // a lap is tried with a straight tongue as thick as its lip
-  const { kind, lip, depth } = wish.joint;
-  const joint: CouponWish['joint'] =
-    kind === 'lap'
-      ? { kind: 'key', width: lip as number, height: TONGUE, depth, taper: 0, corner: 0, chamfer: 0.2 }
-      : wish.joint;
+  const joint = kindOf(wish.joint).trial(wish.joint) as CouponWish['joint'];
   const deep = (x: unknown): number => Math.min(DEEPEST, typeof x === 'number' ? x : DEEPEST);
   const { depths: _, socketDepth: __, lean: ___, gap: ____, ...rest } = joint;
-  const shallow =
-    joint.kind === 'snap' || joint.kind === 'cone' || joint.kind === 'magnet' ? {} : { depth: deep(joint.depth) };
+  const shallow = kindOf(joint).shallower ? { depth: deep(joint.depth) } : {};
   const parsed = jointSchema.safeParse({ ...rest, ...shallow, id: 'coupon', seam: 'coupon', at: [0, 0] });
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;

@@ -1,6 +1,5 @@
 import type { Step } from '../document/index.ts';
-import type { StepReport } from './run.ts';
-import { applyRecipe } from './run.ts';
+import { applyRecipe, type StepReport } from './run.ts';
 import type { Model } from './state.ts';
 import type { Tools } from './work.ts';
 

@@ -3,18 +3,25 @@ import { type IndexedMesh, renumbering } from '../mesh/index.ts';
 import { carve, type Kernel } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
 
-// Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left. While the
+// Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
 // kernel works, caps and the facets of the cutter have tags too.
 const WALL = 1 << 20;
+const LAPS = 1 << 25;
 const CAPS = 1 << 26;
 const FACETS = 1 << 27;
 
 /** The tag of a bent wall, by the seam's place among those that cut and its side. */
 export const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
 
-/** Which seam left a wall, and on which side; null for the model's own skin. */
+/** The tag of a lap's walls. */
+export const LAP_TAG = LAPS;
+
+/** Whether a tag is that of a wall, which no palette colours. */
+export const isWall = (tag: number): boolean => tag >= WALL;
+
+/** Which seam left a wall, and on which side; null for the model's own skin and for laps. */
 export function wallOfTag(tag: number): { readonly depth: number; readonly side: 1 | -1 } | null {
-  if (tag < WALL) return null;
+  if (tag < WALL || tag >= LAPS) return null;
   return { depth: (tag - WALL) >> 1, side: (tag & 1) === 1 ? 1 : -1 };
 }
 

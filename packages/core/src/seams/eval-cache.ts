@@ -10,7 +10,8 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import { type BuiltCap, type BuiltLap, faultyEdges, type LapLine, partDiagonals } from '../joints/index.ts';
+import { type BuiltCap, faultyEdges, partDiagonals } from '../joints/index.ts';
+import type { BuiltLap, LapLine } from '../joints/kinds/index.ts';
 import { type Affine, type Blocks, boxOf, buildBlocks, type IndexedMesh, mapped, type Vec3 } from '../mesh/index.ts';
 import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './byte-cache.ts';

@@ -1,4 +1,4 @@
-export { wallOfTag, wallTag } from './carve-cell.ts';
+export { isWall, LAP_TAG } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';

@@ -1,5 +1,6 @@
 import { type Fan, type Frame, fromFrame, makeFan, makeFrame } from '../cut/index.ts';
-import type { Joint, Seam } from '../document/index.ts';
+import type { Seam } from '../document/index.ts';
+import type { Joint } from '../joints/kinds/index.ts';
 import {
   type Affine,
   cross,

@@ -1,8 +1,7 @@
-import type { Severity } from '@gephyra/core';
+import { kindOf, type Severity } from '@gephyra/core';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
 import { seamTitle } from '../seams/seam-math.ts';
-import { jointSize, jointTitle } from './kinds.ts';
 
 interface Props {
   readonly open: string | null;
@@ -141,11 +140,11 @@ function JointRow({
       className={`flex w-full items-baseline justify-between gap-2 rounded px-1.5 py-0.5 text-left ${selected ? 'bg-lapis text-sheet' : 'hover:bg-paper-deep'}`}
     >
       <span className="truncate">
-        {joint.id} {jointTitle(own)}
+        {joint.id} {kindOf(own).title(own)}
       </span>{' '}
       <span className="flex items-baseline gap-1.5 whitespace-nowrap">
         {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word}</span>}{' '}
-        <span className="num text-[12px]">{jointSize(own)}</span>
+        <span className="num text-[12px]">{kindOf(own).sizes(own)}</span>
       </span>
     </button>
   );

@@ -1,10 +1,9 @@
-import { across, type RoomField } from '@gephyra/core';
+import { across, kindOf, type RoomField } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
 import { pathOf } from '../flat-outline.tsx';
 import { type Aligned, aligned } from './align.ts';
-import { kindLabel } from './kinds.ts';
 
 interface Props {
   readonly face: FaceView;
@@ -75,7 +74,7 @@ export function MatingFaceView(props: Props) {
       0, 0,
     ];
     // a lap follows its wall wherever it is held
-    if ((du === 0 && dv === 0) || joint.kind === 'lap') return;
+    if ((du === 0 && dv === 0) || kindOf(joint).follows === 'wall') return;
     event.preventDefault();
     event.stopPropagation();
     const from = moving?.id === joint.id ? moving : joint;
@@ -133,21 +132,21 @@ export function MatingFaceView(props: Props) {
         const mine = j.male === face.pieces[side] ? j.own : j.other;
         const theirs = mine === j.own ? j.other : j.own;
         const widest = [...mine, ...theirs].map((o) => o.loop);
-        const top = j.kind === 'lap' ? 2 * px : Math.max(...widest.map((l) => radius(l, j)));
+        const top = kindOf(j).follows === 'wall' ? 2 * px : Math.max(...widest.map((l) => radius(l, j)));
         return (
           <g
             key={j.id}
             role="button"
             tabIndex={0}
             aria-pressed={selected === j.id}
-            aria-label={`${capital(kindLabel(j.kind))} ${j.id} at ${at.u.toFixed(1)}, ${at.v.toFixed(1)}`}
+            aria-label={`${capital(kindOf(j).name)} ${j.id} at ${at.u.toFixed(1)}, ${at.v.toFixed(1)}`}
             transform={shift}
             className="cursor-move"
             onFocus={() => onSelect(j.id)}
             onKeyDown={(e) => nudgeBy(j, e)}
             onPointerDown={(e) => {
               onSelect(j.id);
-              if (j.kind === 'lap') return;
+              if (kindOf(j).follows === 'wall') return;
               e.currentTarget.setPointerCapture(e.pointerId);
               setMoving({ id: j.id, u: j.u, v: j.v });
             }}

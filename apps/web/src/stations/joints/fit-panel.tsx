@@ -1,4 +1,4 @@
-import { FITS, type Fit, gapOf, type Joint, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
+import { FITS, type Fit, gapOf, type Joint, type JointKind, kindOf, MATERIALS, type Printer } from '@gephyra/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useEquipment } from '../../api/use-equipment.ts';
@@ -11,7 +11,7 @@ import { saveFile } from '../../ui/save-file.ts';
 import { useToasts } from '../../ui/toasts.tsx';
 import { Part } from '../panels.tsx';
 import { materialName, mergedFits, withResult } from '../printers/fits.ts';
-import { kindLabel, presetOf } from './kinds.ts';
+import { presetOf } from './kinds.ts';
 
 /** The fits that hold for this project's printer, a coupon to find better ones, and a slice of the real seam. */
 export function FitPanel({ face, joint }: { face: FaceView | null; joint: Joint | null }) {
@@ -71,9 +71,7 @@ function FromEquipment() {
 function FitTable({ printer, kind }: { printer: Printer; kind: JointKind }) {
   return (
     <table className="mt-2 w-full">
-      <caption className="pb-1 text-left text-ink-soft text-sm">
-        Gap per side for a {kindLabel(kind as Joint['kind'])}, mm
-      </caption>
+      <caption className="pb-1 text-left text-ink-soft text-sm">Gap per side for a {kindOf({ kind }).name}, mm</caption>
       <tbody>
         {FITS.map((fit) => {
           const own = printer.fits?.[kind]?.[fit] ?? printer.fits?.all?.[fit];
@@ -133,7 +131,7 @@ function CouponPart({ joint }: { joint: Joint | null }) {
     setSaid({});
   };
   return (
-    <Part title="Coupon" note={kindLabel(kind as Joint['kind'])}>
+    <Part title="Coupon" note={kindOf({ kind }).name}>
       <div className="grid grid-cols-3 gap-2">
         <NumberField label="From" value={from} min={0} max={2} step={0.05} onCommit={setFrom} />
         <NumberField label="Step" value={step} min={0.01} max={0.5} step={0.01} onCommit={setStep} />

@@ -1,15 +1,14 @@
 import {
   ampleWall,
+  converted,
   FITS,
   IDENTITY,
   inverse,
   type Joint,
   type JointFields,
   jointGap,
+  kindOf,
   mapVector,
-  materialOf,
-  sizeOfJoint,
-  snapLoad,
   wallLimits,
 } from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
@@ -20,7 +19,7 @@ import { Findings } from '../../ui/findings.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Facts, Part } from '../panels.tsx';
-import { asKind, KINDS, kindLabel, maleWord } from './kinds.ts';
+import { KINDS } from './kinds.ts';
 import { Presets } from './presets.tsx';
 import { SizeFields } from './size-fields.tsx';
 import { usePlaces } from './use-place.ts';
@@ -41,7 +40,8 @@ export function JointDetails({
   const { plan, view, change } = useProject();
   const place = usePlaces()(joint);
   const [u, v] = place.toModel(joint.at);
-  const name = kindLabel(joint.kind);
+  const kind = kindOf(joint);
+  const name = kind.name;
   const set = (label: string, next: JointFields) =>
     change(`${label} of ${name} ${joint.id}`, { do: 'setJoint', id: joint.id, set: next });
   const codes = face?.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?') ?? ['−', '+'];
@@ -52,9 +52,9 @@ export function JointDetails({
   const number = (x: number | null | undefined): string =>
     x === null || x === undefined ? 'none' : x >= ample ? `over ${ample} mm` : `${x.toFixed(2)} mm`;
   const [own, other] = joint.male === '-' ? [codes[0], codes[1]] : [codes[1], codes[0]];
-  const thinRod = joint.kind === 'dowel' && joint.gapOn === 'rod' && joint.stock === 'printed';
-  const width = sizeOfJoint(joint);
-  const lap = joint.kind === 'lap';
+  const thinRod = kind.thinned(joint);
+  const width = kind.sizeOf(joint);
+  const lap = kind.follows === 'wall';
   const ample = ampleWall(plan.printer);
   return (
     <>
@@ -78,7 +78,7 @@ export function JointDetails({
               value={joint.kind}
               options={KINDS}
               onChange={(kind) =>
-                change(`Make ${joint.id} a ${kindLabel(kind)}`, { do: 'putJoint', joint: asKind(joint, kind) })
+                change(`Make ${joint.id} a ${kindOf({ kind }).name}`, { do: 'putJoint', joint: converted(joint, kind) })
               }
             />
             <Presets joint={joint} />
@@ -120,7 +120,7 @@ export function JointDetails({
           />
         </div>
         <p className="num mt-1.5 text-[13px]">
-          {maleWord(joint.kind)} {(thinRod ? width - 2 * gap : width).toFixed(2)}, {lap ? 'rebate' : 'socket'}{' '}
+          {kind.male} {(thinRod ? width - 2 * gap : width).toFixed(2)}, {lap ? 'rebate' : 'socket'}{' '}
           {(thinRod ? width : width + (lap ? gap : 2 * gap)).toFixed(2)} mm
         </p>
       </Part>
@@ -136,7 +136,7 @@ export function JointDetails({
               : [[`Under its foot in ${own}`, number(shown.root)] as const]),
             ['To the next joint', number(shown?.apart)],
             ['Shears at', shown ? `${shown.shear.toFixed(0)} mm²` : 'none'],
-            ...(joint.kind === 'snap' ? snapRows(joint, gap, plan.printer) : []),
+            ...kind.numbers(joint, gap, plan.printer),
           ]}
         />
       </Part>
@@ -170,7 +170,7 @@ export function JointDetails({
         <div className="mt-2 flex flex-col gap-2">
           {!lap && <Lean joint={joint} face={face} set={set} />}
           <Choice
-            label={joint.kind === 'dowel' || joint.kind === 'magnet' ? 'Counted from' : 'Stands out of'}
+            label={kind.stands ? 'Stands out of' : 'Counted from'}
             value={joint.male}
             options={[
               { value: '-', label: codes[0] },
@@ -182,16 +182,6 @@ export function JointDetails({
       </Part>
     </>
   );
-}
-
-function snapRows(joint: Joint, gap: number, printer: Parameters<typeof jointGap>[1]): (readonly [string, string])[] {
-  if (joint.kind !== 'snap') return [];
-  const material = materialOf(printer.material, printer.kind);
-  const load = snapLoad(joint, gap, material.modulus);
-  return [
-    ['To push it in', `about ${load.force.toFixed(0)} N`],
-    ['Strain', `${(load.strain * 100).toFixed(1)} of ${(material.strain * 100).toFixed(1)} %`],
-  ];
 }
 
 /** Square to the face, or leaning to a direction that other joints share. */

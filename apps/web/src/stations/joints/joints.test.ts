@@ -1,11 +1,11 @@
-import { type Joint, jointSchema, parsePlan } from '@gephyra/core';
+import { type Joint, jointSchema, newJoint, parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import { mergedFits, printerOf, withResult } from '../printers/fits.ts';
 import { PRINTERS } from '../printers/printers.ts';
 import { aligned } from './align.ts';
 import { bookOf } from './book.ts';
-import { asKind, fromPreset, jointSize, jointTitle, KINDS, maleWord, newJoint, presetOf } from './kinds.ts';
+import { fromPreset, KINDS, presetOf } from './kinds.ts';
 import { looseCsv } from './loose-list.tsx';
 
 const common = { id: 'j1', seam: 's1', at: [3, 4] as [number, number] };
@@ -13,37 +13,8 @@ const made = KINDS.flatMap(({ value }) =>
   [1.5, 3, 6, 10].map((size) => jointSchema.parse(newJoint(value, common, size)) as Joint),
 );
 
-describe('a new joint', () => {
-  it('of every kind and size is one that the plan takes, and says what it is', () => {
-    for (const joint of made) {
-      expect(jointTitle(joint)).toMatch(/\w{3}/);
-      expect(jointSize(joint)).toMatch(/^(Ø )?[\d.]+( × [\d.]+)?$/);
-      expect(maleWord(joint.kind)).toMatch(/^[A-Z]/);
-    }
-    expect(new Set(made.map((j) => j.kind)).size).toBe(KINDS.length);
-  });
-
-  it('made another kind stays where it is, with its fit and side; back again it has its place still', () => {
-    for (const joint of made) {
-      for (const { value } of KINDS) {
-        const other = jointSchema.parse(asKind({ ...joint, fit: 'snug', male: '+', turn: 0.5 } as Joint, value));
-        expect(other).toMatchObject({
-          id: 'j1',
-          kind: value,
-          seam: 's1',
-          at: [3, 4],
-          fit: 'snug',
-          male: '+',
-          turn: 0.5,
-        });
-      }
-    }
-    const leaning = jointSchema.parse({ ...newJoint('pin', common, 6), lean: [0, 0.2, 1] });
-    expect(asKind(leaning, 'key')).toMatchObject({ lean: [0, 0.2, 1] });
-    expect(asKind(leaning, 'lap')).not.toHaveProperty('lean');
-  });
-
-  it('from a preset has its settings and not its place; a preset that is none gives nothing', () => {
+describe('a preset', () => {
+  it('keeps settings and no place; one that is none any more gives nothing', () => {
     for (const joint of made) {
       const preset = presetOf(joint);
       for (const key of ['id', 'seam', 'at', 'lean']) expect(preset).not.toHaveProperty(key);

@@ -1,4 +1,4 @@
-import type { Joint, SeatNote } from '@gephyra/core';
+import type { Joint, JointKind, SeatNote } from '@gephyra/core';
 import { useState } from 'react';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../plan/project.tsx';
@@ -6,13 +6,13 @@ import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
-import { KINDS, type Kind } from './kinds.ts';
+import { KINDS } from './kinds.ts';
 
 /** Seats joints by themselves: on all bare faces, on those of a seam, on one. Says of each what it got, or why nothing. */
 export function useSeat(): {
   readonly busy: boolean;
   readonly notes: ReadonlyMap<string, SeatNote>;
-  seat(label: string, faces: readonly string[] | null, kind: Kind | 'auto', spacing: number): Promise<void>;
+  seat(label: string, faces: readonly string[] | null, kind: JointKind | 'auto', spacing: number): Promise<void>;
 } {
   const { plan, view, engine, change } = useProject();
   const toasts = useToasts();
@@ -68,7 +68,7 @@ export function useSeat(): {
 /** Seating for the open face and its seam. */
 export function SeatPanel({ face, seatings }: { face: FaceView; seatings: ReturnType<typeof useSeat> }) {
   const { view } = useProject();
-  const [kind, setKind] = useState<Kind | 'auto'>('auto');
+  const [kind, setKind] = useState<JointKind | 'auto'>('auto');
   const [spacing, setSpacing] = useState(40);
   const note = seatings.notes.get(face.id);
   const here = view?.joints.filter((j) => j.face === face.id).length ?? 0;

@@ -1,4 +1,13 @@
-import { freeId, type Joint, jointSchema, type PlanChange, wallLimits } from '@gephyra/core';
+import {
+  freeId,
+  type Joint,
+  type JointKind,
+  jointSchema,
+  kindOf,
+  newJoint,
+  type PlanChange,
+  wallLimits,
+} from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useEquipment } from '../../api/use-equipment.ts';
 import { latest } from '../../engine/engine.ts';
@@ -17,7 +26,7 @@ import { FaceList } from './face-list.tsx';
 import { FacePanel, type Opened } from './face-panel.tsx';
 import { FitPanel } from './fit-panel.tsx';
 import { JointDetails } from './joint-details.tsx';
-import { fromPreset, KINDS, type Kind, kindLabel, newJoint } from './kinds.ts';
+import { fromPreset, KINDS } from './kinds.ts';
 import { LooseList } from './loose-list.tsx';
 import { SeatPanel, useSeat } from './seat-panel.tsx';
 import { usePlaces } from './use-place.ts';
@@ -61,13 +70,15 @@ export default function JointsStation() {
     const { warn } = wallLimits(plan.printer);
     const room =
       help?.room && target.id === face?.id ? Math.max(1.5, target.pole.distance - warn - 0.2) : target.pole.distance;
-    const kind = (KINDS.find((k) => k.value === what)?.value ?? 'key') as Kind;
+    const kind = (KINDS.find((k) => k.value === what)?.value ?? 'key') as JointKind;
     const made: Joint | null = preset
       ? fromPreset(preset.joint, common)
-      : jointSchema.parse(newJoint(kind, common, kind === 'lap' ? target.pole.distance - 0.1 : Math.min(10, room)));
+      : jointSchema.parse(
+          newJoint(kind, common, kindOf({ kind }).follows === 'wall' ? target.pole.distance - 0.1 : Math.min(10, room)),
+        );
     if (!made) return;
     const keep: PlanChange[] = target.contact && view ? [{ do: 'addContacts', contacts: view.contacts }] : [];
-    const ids = change(`Add ${kindLabel(made.kind)} ${id}`, ...keep, { do: 'addJoint', joint: made });
+    const ids = change(`Add ${kindOf(made).name} ${id}`, ...keep, { do: 'addJoint', joint: made });
     select({ joint: ids.get(id) ?? id, tool: null });
   };
   const faceFindings = view?.findings.filter((f) => face && f.where.face === face.id) ?? [];
@@ -150,7 +161,7 @@ export default function JointsStation() {
           (joint ? (
             <>
               <JointDetails joint={joint} placed={placed} face={face} live={live?.id === joint.id ? live : null} />
-              {face && joint.kind !== 'lap' && (
+              {face && kindOf(joint).follows === 'place' && (
                 <Part title="Arrange">
                   <Arrange face={face} joint={joint} here={here} help={help} />
                 </Part>

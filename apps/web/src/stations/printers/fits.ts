@@ -1,5 +1,5 @@
 import type { Equipment, FitResult, OwnPrinter } from '@gephyra/contract';
-import { FITS, type Fit, type JointKind, MATERIALS, type Printer } from '@gephyra/core';
+import { FITS, type Fit, type JointKind, MATERIALS, PLAINEST, type Printer } from '@gephyra/core';
 
 type Sets = NonNullable<Printer['fits']>;
 
@@ -9,7 +9,7 @@ export const materialName = (printer: Pick<Printer, 'material' | 'kind'>): strin
 
 /** Fits with what a coupon of a kind said; a pin's hold for all kinds that are not known better. */
 export function mergedFits(fits: Sets | undefined, kind: JointKind | 'all', gaps: Partial<Record<Fit, number>>): Sets {
-  const where = kind === 'pin' ? 'all' : kind;
+  const where = kind === PLAINEST ? 'all' : kind;
   return { ...fits, [where]: { ...fits?.[where], ...gaps } };
 }
 

@@ -1,5 +1,15 @@
 import type { Equipment, OwnPrinter } from '@gephyra/contract';
-import { FITS, type Fit, gapOf, JOINT_KINDS, type JointKind, MATERIALS, startingFits, wallLimits } from '@gephyra/core';
+import {
+  FITS,
+  type Fit,
+  gapOf,
+  JOINT_KINDS,
+  type JointKind,
+  kindOf,
+  MATERIALS,
+  startingFits,
+  wallLimits,
+} from '@gephyra/core';
 import { Plus, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -12,16 +22,7 @@ import { Rename } from '../../ui/rename.tsx';
 import { printerOf } from './fits.ts';
 import { PRINTERS } from './printers.ts';
 
-const KIND_NAMES: Record<JointKind | 'all', string> = {
-  all: 'all kinds',
-  key: 'key',
-  pin: 'pin',
-  cone: 'cone',
-  dowel: 'dowel',
-  snap: 'snap pin',
-  magnet: 'magnet',
-  lap: 'lap',
-};
+const nameOf = (kind: JointKind | 'all'): string => (kind === 'all' ? 'all kinds' : kindOf({ kind }).name);
 
 /** The equipment's printers: their volume and limits, and by material the fits and what coupons said. */
 export default function PrintersPage() {
@@ -272,14 +273,14 @@ function FitGrid({
         {(['all', ...JOINT_KINDS] as const).map((kind) => (
           <tr key={kind} className="border-rule border-t">
             <th scope="row" className="py-1 pr-3 text-left font-normal">
-              {KIND_NAMES[kind]}
+              {nameOf(kind)}
             </th>
             {FITS.map((fit) => {
               const tried = own.fits[kind]?.[fit] !== undefined;
               return (
                 <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'opacity-75'}`}>
                   <NumberField
-                    label={`${KIND_NAMES[kind]}, ${fit}`}
+                    label={`${nameOf(kind)}, ${fit}`}
                     hideLabel
                     value={gapIn(kind, fit)}
                     min={0}
@@ -322,7 +323,7 @@ function Results({ results }: { results: OwnPrinter['materials'][number]['result
           {results.map((r) => (
             <tr key={JSON.stringify(r)} className="border-rule border-t">
               <td className="num py-1">{r.date}</td>
-              <td className="py-1">{KIND_NAMES[r.kind]}</td>
+              <td className="py-1">{nameOf(r.kind)}</td>
               <td className="num py-1">
                 {FITS.flatMap((f) => (r.gaps[f] === undefined ? [] : [`${f} ${r.gaps[f]}`])).join(', ')}
               </td>

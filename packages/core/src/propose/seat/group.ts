@@ -1,6 +1,7 @@
 import { inRegion, nearestOnLoop } from '../../cut/index.ts';
-import type { Joint, Plan } from '../../document/index.ts';
+import type { Plan } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
+import type { Joint } from '../../joints/kinds/index.ts';
 import { dot, inverse, mapVector, type Vec3 } from '../../mesh/index.ts';
 import type { MatingFace, SeamPlace } from '../../seams/index.ts';
 

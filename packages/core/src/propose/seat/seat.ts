@@ -1,5 +1,5 @@
 import { fromFrame, type Solid } from '../../cut/index.ts';
-import { freeId, type Joint, type JointInput, jointSchema, mm, type Plan, wallLimits } from '../../document/index.ts';
+import { freeId, type Plan, wallLimits } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
 import {
   bothOf,
@@ -14,8 +14,10 @@ import {
   waysIn,
 } from '../../joining/index.ts';
 import type { Fit } from '../../joints/index.ts';
+import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
 import type { Vec3 } from '../../mesh/index.ts';
 import { inZone, type MatingFace, placeZone } from '../../seams/index.ts';
+import { mm } from '../../units.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
 import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
 import { distance, farthest, free, fromAxis, pairOf } from './places.ts';
@@ -206,7 +208,7 @@ class Seater {
   /** A lap along the wall, where that is wanted or nothing else holds. */
   private lapped(group: Group, shape: FaceShape, twins: boolean): boolean {
     const kind = this.wish.kind ?? 'auto';
-    if (!shape.strip || !(kind === 'lap' || kind === 'auto')) return false;
+    if (!shape.strip || !(kind === 'auto' || kindOf({ kind }).follows === 'wall')) return false;
     for (const spec of lapSpecs(shape, this.wall, this.plan)) {
       const placed = this.one(group, spec, spec.depth, shape);
       if (!placed) continue;
@@ -279,12 +281,12 @@ class Seater {
   private template(face: MatingFace, spec: Spec, depth: number, at: readonly [number, number]): Joint | null {
     const place = this.e.context.places.get(face.plane)!;
     const { joint } = spec;
-    const deep = joint.kind === 'lap' ? depth : Math.max(1.5, Math.floor(depth * 2) / 2);
+    const deep = kindOf(joint).follows === 'wall' ? depth : Math.max(1.5, Math.floor(depth * 2) / 2);
     // a depth that its kind does not come in is one that has no room
     const made = jointSchema.safeParse({
       ...joint,
       ...(spec.depth > 0 && { depth: deep }),
-      ...((joint.kind === 'pin' || joint.kind === 'key') && { chamfer: Math.min(0.5, deep / 4) }),
+      ...(spec.chamfered && { chamfer: Math.min(0.5, deep / 4) }),
       ...this.wish.keep?.[face.id],
       id: 'seat',
       seam: face.seam,
@@ -348,7 +350,7 @@ class Seater {
     const depth = first && 'depth' in first ? `, ${mm(first.depth)} deep` : '';
     const what = each === 1 ? spec.says.replace(/s( |$)/, '$1') : spec.says;
     const because =
-      twins && spec.joint.kind === 'dowel'
+      twins && !kindOf(spec.joint).stands
         ? 'twins, so loose on both sides'
         : shape.strip
           ? `a wall of ${mm(shape.strip.thickness)}`
@@ -386,12 +388,7 @@ class Seater {
   }
 
   private asCone(joint: Joint): Joint | null {
-    const across =
-      joint.kind === 'key'
-        ? Math.min(joint.width, joint.height ?? joint.width)
-        : joint.kind === 'pin'
-          ? joint.diameter
-          : 0;
+    const across = kindOf(joint).slides(joint) ?? 0;
     if (across < 1.6) return null;
     const { id, seam, part, at, male } = joint;
     return jointSchema.parse({

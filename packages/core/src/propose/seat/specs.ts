@@ -1,6 +1,8 @@
-import { type JointInput, mm, type Plan } from '../../document/index.ts';
-import { type Fit, gapOf, type Pole, poleOf, stripOf } from '../../joints/index.ts';
+import type { Plan } from '../../document/index.ts';
+import { type Fit, type Pole, poleOf, stripOf } from '../../joints/index.ts';
+import { gapOf, type JointInput } from '../../joints/kinds/index.ts';
 import type { MatingFace } from '../../seams/index.ts';
+import { mm } from '../../units.ts';
 import type { StandingRoom } from './standing-room.ts';
 
 /** A kind and size of joint that may suit a face, and how far round its middle it reaches, mm. */
@@ -8,6 +10,8 @@ export interface Spec {
   readonly joint: Record<string, unknown> & { readonly kind: JointInput['kind'] };
   readonly reach: number;
   readonly depth: number;
+  /** its tip is bevelled, as far as its depth lets it */
+  readonly chamfered?: boolean;
   /** holds the turn by itself */
   readonly locks: boolean;
   /** "hexagonal pins 8" */
@@ -91,7 +95,14 @@ export function specsFor(
     if (wants('key') && !wish.twins && (d >= 5 || wish.kind === 'key')) {
       const joint = { kind: 'key' as const, width: half(1.2 * d), height: half(0.8 * d), corner: tenth(d / 8) };
       const reach = Math.hypot(joint.width, joint.height) / 2 + gap(joint);
-      add({ joint, depth: 0.8 * d, reach, locks: true, says: `keys ${joint.width} × ${joint.height}` });
+      add({
+        joint,
+        depth: 0.8 * d,
+        reach,
+        chamfered: true,
+        locks: true,
+        says: `keys ${joint.width} × ${joint.height}`,
+      });
     }
     if (wants('pin') && !wish.twins) {
       const joint = { kind: 'pin' as const, shape: 'hexagon', diameter: d };
@@ -99,6 +110,7 @@ export function specsFor(
         joint,
         depth: d,
         reach: d / 2 / Math.cos(Math.PI / 6) + gap(joint),
+        chamfered: true,
         locks: true,
         says: `hexagonal pins ${d}`,
       });

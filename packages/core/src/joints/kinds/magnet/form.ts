@@ -1,5 +1,5 @@
-import { type FormWish, type JointForm, type Stack, wallsOf } from './form.ts';
-import { circle, rectangle } from './outline.ts';
+import { type FormWish, type JointForm, type Stack, wallsOf } from '../../form.ts';
+import { circle, rectangle } from '../../outline.ts';
 
 /** Sizes of a magnet and its pockets, mm. */
 export interface MagnetSizes {

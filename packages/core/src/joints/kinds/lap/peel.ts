@@ -1,5 +1,5 @@
-import type { Solid } from '../cut/index.ts';
-import type { Vec3 } from '../mesh/index.ts';
+import type { Solid } from '../../../cut/index.ts';
+import type { Vec3 } from '../../../mesh/index.ts';
 
 /**
  * A half-space: normal · x > c is inside. Across a loop it only counts in a window beside it, as the skin may come back to

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { isPlainText } from '../formats/index.ts';
-import { FARTHEST } from '../repair/index.ts';
+import { isPlainText } from './formats/index.ts';
+import { FARTHEST } from './repair/index.ts';
 
 // The kinds of value that plan documents are made of, with messages that name what is wrong.
 
@@ -20,3 +20,4 @@ export const text = z.string().refine(isPlainText, 'must be plain text, without 
 export const name = text.max(120);
 export const between = (low: number, high: number) =>
   z.number({ error: 'must be a number' }).refine((x) => x >= low && x <= high, `must be from ${low} to ${high}`);
+export const degrees = (d: number): number => (d * Math.PI) / 180;

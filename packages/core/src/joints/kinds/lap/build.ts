@@ -8,9 +8,9 @@ import {
   type Solid,
   type Triangulator,
   triangulate,
-} from '../cut/index.ts';
-import { renumbering, type Vec3 } from '../mesh/index.ts';
-import type { LapLine, LapSide } from './lap.ts';
+} from '../../../cut/index.ts';
+import { renumbering, type Vec3 } from '../../../mesh/index.ts';
+import type { LapLine, LapSide } from './line.ts';
 import { type Bound, peelSkin, type Triangle, withMore } from './peel.ts';
 
 /** One of the two pieces of a lap: its solid, and its cap at the seam. */

@@ -1,6 +1,6 @@
-import { besideLoop, besidePath, type FlatRegion, type Loop2, loopLength, nearestOnLoop } from '../cut/index.ts';
-import type { FormWish, JointForm } from './form.ts';
-import { endsOf, stripOf, waysAlong } from './strip.ts';
+import { besideLoop, besidePath, type FlatRegion, type Loop2, loopLength, nearestOnLoop } from '../../../cut/index.ts';
+import type { FormWish, JointForm } from '../../form.ts';
+import { endsOf, stripOf, waysAlong } from '../../strip.ts';
 
 /** Sizes of a lap, mm. */
 export interface LapSizes {

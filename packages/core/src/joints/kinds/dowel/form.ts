@@ -1,5 +1,5 @@
-import { areaOf, type FormWish, type JointForm, type Ring, type Walls, wallsOf } from './form.ts';
-import { circle, flattened, type Outline, regular } from './outline.ts';
+import { areaOf, type FormWish, type JointForm, type Ring, type Walls, wallsOf } from '../../form.ts';
+import { circle, flattened, type Outline, regular } from '../../outline.ts';
 
 /** Sizes of a loose rod or block, mm and radians. */
 export interface DowelSizes {

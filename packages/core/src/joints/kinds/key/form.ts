@@ -1,5 +1,5 @@
-import { areaOf, type FormWish, type JointForm, type Ring, wallsOf } from './form.ts';
-import { flattened, type Outline, rectangle, regular } from './outline.ts';
+import { areaOf, type FormWish, type JointForm, type Ring, wallsOf } from '../../form.ts';
+import { flattened, type Outline, rectangle, regular } from '../../outline.ts';
 
 /** Sizes of a key, mm and radians. */
 export interface KeySizes {

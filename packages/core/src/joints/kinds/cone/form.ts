@@ -1,5 +1,5 @@
-import { areaOf, type FormWish, type JointForm, wallsOf } from './form.ts';
-import { circle } from './outline.ts';
+import { areaOf, type FormWish, type JointForm, wallsOf } from '../../form.ts';
+import { circle } from '../../outline.ts';
 
 /** Sizes of a registration cone, mm and radians. */
 export interface ConeSizes {

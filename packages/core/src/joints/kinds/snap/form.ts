@@ -1,6 +1,6 @@
-import type { Loop2 } from '../cut/index.ts';
-import { areaOf, type FormWish, type JointForm, type Stack, wallsOf } from './form.ts';
-import { circle, segment } from './outline.ts';
+import type { Loop2 } from '../../../cut/index.ts';
+import { areaOf, type FormWish, type JointForm, type Stack, wallsOf } from '../../form.ts';
+import { circle, segment } from '../../outline.ts';
 
 /** Sizes of a split pin that springs, mm. */
 export interface SnapSizes {

@@ -1,5 +1,5 @@
-import { areaOf, type FormWish, type JointForm, type Ring, wallsOf } from './form.ts';
-import { circle, type Outline, regular } from './outline.ts';
+import { areaOf, type FormWish, type JointForm, type Ring, wallsOf } from '../../form.ts';
+import { circle, type Outline, regular } from '../../outline.ts';
 
 /** Sizes of a straight pin, mm. An angular one is measured across its flats. */
 export interface PinSizes {

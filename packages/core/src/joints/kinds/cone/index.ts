@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { between, degrees } from '../../../fields.ts';
+import { mm } from '../../../units.ts';
+import { common, half, type KindOf, usually, width } from '../kind.ts';
+import { coneForm } from './form.ts';
+
+export const coneSchema = z.strictObject({
+  ...common,
+  kind: z.literal('cone'),
+  diameter: width,
+  /** of its wall against the mating face */
+  slope: between(degrees(30), degrees(60)).default(degrees(45)),
+  /** diameter of the flat at its tip */
+  tip: between(0.2, 50).default(0.8),
+});
+
+export const cone: KindOf<z.output<typeof coneSchema>> = {
+  ...usually,
+  kind: 'cone',
+  name: 'cone',
+  male: 'Foot of the cone',
+  squat: true,
+  shallower: false,
+  title: () => 'cone',
+  sizes: (j) => `Ø ${j.diameter}`,
+  sizeOf: (j) => j.diameter,
+  usual: (size) => {
+    const d = Math.max(1.5, half(size));
+    return { diameter: d, tip: Math.min(0.8, d / 2) };
+  },
+  plain: (across) => ({ diameter: across }),
+  resized: (j, size) => ({ diameter: size, tip: Math.min(j.tip, size / 2) }),
+  thicker: (_, wanted) => {
+    const size = Math.ceil(wanted * 20) / 10;
+    return { label: `Leave ${mm(size)} at its tip`, set: { tip: size } };
+  },
+  // it centres itself
+  extraGap: () => -0.05,
+  form: coneForm,
+};

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import { between, degrees } from '../../../fields.ts';
+import { mm } from '../../../units.ts';
+import { common, deeper, depth, half, type KindOf, rounded, socketDepth, usually, width } from '../kind.ts';
+import { keyForm } from './form.ts';
+
+export const keySchema = z
+  .strictObject({
+    ...common,
+    kind: z.literal('key'),
+    outline: z.enum(['rectangle', 'square', 'hexagon', 'd', 'rounded']).default('rectangle'),
+    width,
+    /** across; without it as the width */
+    height: width.optional(),
+    depth,
+    socketDepth,
+    /** of its sides against its axis */
+    taper: between(0, degrees(30)).default(degrees(4)),
+    /** radius of its upright edges */
+    corner: between(0, 50).default(1),
+    /** bevel of its tip */
+    chamfer: between(0, 20).default(0.5),
+  })
+  .refine((j) => Math.tan(j.taper) * j.depth < 0.45 * Math.min(j.width, j.height ?? j.width), {
+    path: ['taper'],
+    message: 'leaves nothing of the key at its tip',
+  })
+  .refine(deeper.check, deeper.said);
+
+export const key: KindOf<z.output<typeof keySchema>> = {
+  ...usually,
+  kind: 'key',
+  name: 'key',
+  male: 'Key',
+  tried: 12,
+  title: (j) => `${j.outline === 'd' ? 'D' : j.outline} key`,
+  sizes: (j) => `${j.width} × ${j.height ?? j.width}`,
+  sizeOf: (j) => j.width,
+  usual: (size) => {
+    const d = Math.max(1.5, half(size));
+    const less = Math.max(1.5, half(0.7 * d));
+    return { width: Math.max(2, d), height: less, depth: less, corner: Math.min(1, d / 8) };
+  },
+  plain: (across, deep) => ({ width: across, height: across * 0.6, depth: deep }),
+  resized: (j, size) => ({
+    width: size,
+    ...(j.height !== undefined && { height: Math.max(0.5, rounded((j.height * size) / j.width)) }),
+    depth: Math.max(0.5, Math.min(j.depth, size)),
+    ...(j.socketDepth !== undefined && { socketDepth: Math.max(j.socketDepth, j.depth) }),
+  }),
+  deepened: (j, deep) => ({
+    depth: deep,
+    chamfer: Math.min(j.chamfer, deep / 3),
+    ...(j.socketDepth !== undefined && { socketDepth: deep + j.socketDepth - j.depth }),
+  }),
+  thicker: (j, wanted) => {
+    const size = Math.ceil(wanted * 20) / 10;
+    return {
+      label: `Make it ${mm(size)} across`,
+      set: {
+        width: Math.max(size, j.width),
+        ...(j.height !== undefined && { height: Math.max(size, j.height) }),
+      },
+    };
+  },
+  slides: (j) => Math.min(j.width, j.height ?? j.width),
+  form: keyForm,
+};

@@ -1,0 +1,174 @@
+import { z } from 'zod';
+import { angle, between, coordinate, direction, id } from '../../fields.ts';
+import { mm } from '../../units.ts';
+import { FITS, type Fit } from '../fits.ts';
+import type { FormWish, JointForm, Ring } from '../form.ts';
+import type { Stock } from '../stock.ts';
+
+/** What every kind of joint has. Lengths in mm, angles in radians. */
+export const common = {
+  id,
+  /** seam, or contact between two bodies, that it lies on */
+  seam: id,
+  /** which half-plane of a fan, or which straight stretch of a profile */
+  part: z.int().min(0).max(999).optional(),
+  /** centre, (u, v) in the seam's plane, source coordinates */
+  at: z.tuple([coordinate, coordinate]),
+  turn: angle.default(0),
+  /** where its axis points instead of square to the face, source coordinates; either way along it */
+  lean: direction.optional(),
+  /** its own clearance per side; without it that of its fit */
+  gap: between(0, 3).optional(),
+  fit: z.enum(FITS).default('slip'),
+  /** extra depth of the socket */
+  depthGap: between(0, 10).default(0.3),
+  /** how much wider the socket's mouth is, at 45°, against the bulge of a first layer */
+  mouth: between(0, 5).default(0),
+  /** the side of the seam whose piece carries the male half: + is where the normal points */
+  male: z.enum(['+', '-']).default('-'),
+  enabled: z.boolean().default(true),
+};
+
+export const depth = between(0.5, 200);
+export const socketDepth = between(0.5, 210).optional();
+export const width = between(0.5, 200);
+/** A socket is as deep as what goes into it. */
+export const deeper = {
+  check: (j: { depth: number; socketDepth?: number | undefined }): boolean =>
+    j.socketDepth === undefined || j.socketDepth >= j.depth,
+  said: { path: ['socketDepth'], message: 'must not be less than the depth of the male half' },
+};
+
+/** A joint of whatever kind, as far as all have the same. */
+export interface AnyJoint {
+  readonly id: string;
+  readonly kind: string;
+  readonly fit: Fit;
+  readonly depthGap: number;
+  readonly male: '+' | '-';
+}
+
+/** Some fields of a joint, to be set. */
+export type Fields = Readonly<Record<string, unknown>>;
+
+/** What a joint's own numbers are judged by. Lengths in mm. */
+export interface JointFacts {
+  readonly form: JointForm;
+  readonly gap: number;
+  /** least material between the face and a closed pocket */
+  readonly cover: number;
+  readonly printer: { readonly kind: 'filament' | 'resin'; readonly material?: string | undefined };
+  readonly limits: { readonly stop: number; readonly warn: number; readonly cover: number; readonly bridge: number };
+}
+
+/** What is wrong with a joint's own numbers, and the fields that mend it. */
+export interface Fault {
+  readonly code: string;
+  readonly severity: 'stop' | 'warn';
+  readonly message: string;
+  readonly value?: number;
+  readonly limit?: number;
+  readonly mend: { readonly label: string; readonly set: Fields };
+}
+
+/** A loose part that a joint needs. Rings are those of a rod by itself, upright. */
+export interface LooseNeed {
+  readonly kind: 'dowel' | 'magnet';
+  /** what it is, in a few words: "printed rod with a flat 8" */
+  readonly what: string;
+  readonly stock: Stock | null;
+  readonly diameter: number;
+  readonly count: number;
+  readonly rod: readonly Ring[] | null;
+  /** printed with the pieces, not bought */
+  readonly printed: boolean;
+}
+
+/**
+ * A kind of joint: everything that is told apart by it. One folder a kind; the registry is `kinds/index.ts`, and nothing else
+ * tests for a kind's name.
+ */
+export interface KindOf<J extends AnyJoint> {
+  readonly kind: J['kind'];
+  /** what it is called: "snap pin" */
+  readonly name: string;
+  /** what goes into the socket: "Peg" */
+  readonly male: string;
+  /** whether a half of it stands out of its piece, so that it matters which piece carries it */
+  readonly stands: boolean;
+  /** has a place on its face, or runs along the wall, wherever on it it was put */
+  readonly follows: 'place' | 'wall';
+  /** too low for layers that lie across it to matter */
+  readonly squat: boolean;
+  /** whether walls may be mended by less depth alone */
+  readonly shallower: boolean;
+  /** how wide it is tried on a coupon unless it is said, mm */
+  readonly tried: number;
+  /** how wide one of it is when another kind's size says nothing, mm */
+  readonly usualSize: number;
+
+  /** in a few words: "hexagon pin" */
+  title(joint: J): string;
+  /** its sizes in a few signs: "8 × 8" */
+  sizes(joint: J): string;
+  /** what it is as wide as, mm */
+  sizeOf(joint: J): number;
+  /** its usual sizes, about `size` mm wide */
+  usual(size: number): Fields;
+  /** the plainest of it, for trying fits: that wide and deep where its kind lets one choose */
+  plain(across: number, depth: number): Fields;
+  /** the fields that make it as wide as `size` and keep it sound; null when it comes in one size only */
+  resized(joint: J, size: number): Fields | null;
+  /** the fields that make it as deep as `depth` and keep it sound */
+  deepened(joint: J, depth: number): Fields;
+  /** what makes it thick enough to print, `wanted` mm of wall */
+  thicker(joint: J, wanted: number): Fault['mend'];
+  /** how wide a cone in its place would be, of kinds whose straight sides may bar the way in; null of others */
+  slides(joint: J): number | null;
+  /** what keeps two pieces from turning about it, where it can be had */
+  angular(joint: J): Fault['mend'] | null;
+  /** made of what is bought, not printed */
+  bought(joint: J): boolean;
+  /** what its starting gaps differ by from those of a plain pin, mm */
+  extraGap(bought: boolean): number;
+  form(joint: J, wish: FormWish): JointForm;
+  checks(joint: J, facts: JointFacts): readonly Fault[];
+  /** the gap is taken off its loose part instead of added to its sockets */
+  thinned(joint: J): boolean;
+  /** further numbers of it, as people read them */
+  numbers(joint: J, gap: number, printer: JointFacts['printer']): readonly (readonly [string, string])[];
+  /** a loose part; `rise`: how much longer it is than deep, because it leans */
+  loose(joint: J, rise: number, gap: number): LooseNeed | null;
+  /** the sizes that it is tried with on a coupon */
+  trial(fields: Fields): Fields;
+}
+
+/** What most kinds have in common: a half that stands out, in a place of its own, printed. */
+export const usually = {
+  male: 'Peg',
+  stands: true,
+  follows: 'place',
+  squat: false,
+  shallower: true,
+  usualSize: 6,
+  tried: 6,
+  deepened: (_: unknown, deep: number): Fields => ({ depth: deep }),
+  slides: () => null,
+  angular: () => null,
+  bought: () => false,
+  extraGap: () => 0,
+  checks: () => [],
+  thinned: () => false,
+  numbers: () => [],
+  loose: () => null,
+  trial: (fields: Fields): Fields => fields,
+} as const;
+
+export const half = (x: number): number => Math.round(x * 2) / 2;
+export const rounded = (x: number): number => Number(x.toFixed(2));
+
+/** The mend for what must print at least as wide. */
+export const widened = (wanted: number): Fault['mend'] => {
+  const size = Math.max(Math.ceil(wanted * 20) / 10, 2);
+  return { label: `Make it ${mm(size)} thick`, set: { diameter: size } };
+};

@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { between } from '../../../fields.ts';
+import { common, deeper, depth, half, type KindOf, socketDepth, usually, widened, width } from '../kind.ts';
+import { pinForm } from './form.ts';
+
+export const pinSchema = z
+  .strictObject({
+    ...common,
+    kind: z.literal('pin'),
+    shape: z.enum(['round', 'square', 'hexagon', 'octagon']).default('round'),
+    /** diameter, or width across flats */
+    diameter: width,
+    depth,
+    socketDepth,
+    /** lead-in at the tip */
+    chamfer: between(0, 20).default(0.5),
+  })
+  .refine((j) => j.chamfer < Math.min(j.diameter / 2, j.depth), {
+    path: ['chamfer'],
+    message: 'must be less than half the diameter and less than the depth',
+  })
+  .refine(deeper.check, deeper.said);
+
+export const pin: KindOf<z.output<typeof pinSchema>> = {
+  ...usually,
+  kind: 'pin',
+  name: 'pin',
+  title: (j) => `${j.shape} pin`,
+  sizes: (j) => `${j.diameter} × ${j.depth}`,
+  sizeOf: (j) => j.diameter,
+  usual: (size) => {
+    const d = Math.max(1.5, half(size));
+    return { shape: 'hexagon', diameter: d, depth: d, chamfer: Math.min(0.5, d / 4) };
+  },
+  plain: (across, deep) => ({ diameter: across, depth: deep }),
+  resized: (j, size) => ({ diameter: size, chamfer: Math.min(j.chamfer, size / 4) }),
+  deepened: (j, deep) => ({
+    depth: deep,
+    chamfer: Math.min(j.chamfer, deep / 3),
+    ...(j.socketDepth !== undefined && { socketDepth: deep + j.socketDepth - j.depth }),
+  }),
+  thicker: (_, wanted) => widened(wanted),
+  slides: (j) => j.diameter,
+  angular: () => ({ label: 'Make it hexagonal', set: { shape: 'hexagon' } }),
+  form: pinForm,
+};
