@@ -1,6 +1,7 @@
+import { stationOf } from '@gephyra/core';
 import { NavLink } from 'react-router';
 import { useProject } from '../plan/project.tsx';
-import { finished, STATION_NAMES, STATIONS, stationOf } from './stations.ts';
+import { finished, STATION_NAMES, STATIONS } from './stations.ts';
 
 /**
  * The bridge over the stations: a deck on one pier each, arches between them. A red lantern hangs where something keeps

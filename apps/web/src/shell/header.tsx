@@ -1,10 +1,10 @@
+import { stationOf } from '@gephyra/core';
 import { CircleHelp, Hourglass, PackageOpen, Redo2, Undo2 } from 'lucide-react';
 import { Link, useNavigate } from 'react-router';
 import { useProject } from '../plan/project.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { Bridge } from './bridge.tsx';
-import { stationOf } from './stations.ts';
 import { useUnderWay } from './under-way.tsx';
 import { useWorkspace } from './workspace-state.tsx';
 

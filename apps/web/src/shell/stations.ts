@@ -1,8 +1,7 @@
-import type { Finding } from '@gephyra/core';
+import { type StationId, stationOf } from '@gephyra/core';
 import type { EvaluationView } from '../engine/types.ts';
 
-export const STATIONS = ['model', 'seams', 'joints', 'pieces'] as const;
-export type StationId = (typeof STATIONS)[number];
+export const STATIONS: readonly StationId[] = ['model', 'seams', 'joints', 'pieces'];
 
 export const STATION_NAMES: Record<StationId, string> = {
   model: 'Model',
@@ -10,14 +9,6 @@ export const STATION_NAMES: Record<StationId, string> = {
   joints: 'Joints',
   pieces: 'Pieces',
 };
-
-/** The station at which a finding is mended. */
-export function stationOf(finding: Finding): StationId {
-  const [what] = finding.code.split('.');
-  if (what === 'body' || what === 'bodies') return 'model';
-  if (what === 'joint' || what === 'face') return 'joints';
-  return 'seams';
-}
 
 /** Whether a station's work is done, so far as it can be told. */
 export function finished(station: StationId, view: EvaluationView): boolean {

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
+import { isListedAt } from '../../../../packages/core/src/document/index.ts';
 import type { Triple } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../shell/workspace-state.tsx';
@@ -106,7 +107,7 @@ export default function ModelStation() {
     [],
   );
   const [fitting, setFitting] = useState(false);
-  const own = view?.findings.filter((f) => f.code.startsWith('bod')) ?? [];
+  const own = view?.findings.filter((f) => isListedAt('model', f)) ?? [];
   return (
     <>
       <Ledger

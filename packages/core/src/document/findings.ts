@@ -1,11 +1,12 @@
 import type { PlanChange } from './change.ts';
+import type { FindingCode } from './finding-kinds.ts';
 
 /** How bad a finding is: a stop keeps a piece from being exported unless the maker says so. */
 export type Severity = 'stop' | 'warn' | 'note';
 
 /** What a check found, where, by how much, and what would mend it. */
 export interface Finding {
-  readonly code: string;
+  readonly code: FindingCode;
   readonly severity: Severity;
   /** what it is about; only what applies is there */
   readonly where: {

@@ -1,4 +1,5 @@
 export { applyChange, freeId, type PlanChange, settled, withIds } from './change.ts';
+export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } from './finding-kinds.ts';
 export type { Finding, Mend, Severity } from './findings.ts';
 export { ampleWall, wallLimits } from './limits.ts';
 export { isLight, type Step, type StepInput, type StepOf, splitRecipe, stepSchema } from './recipe-schema.ts';

@@ -1,4 +1,4 @@
-import { type Finding, type Mend, type Severity, wallLimits } from '../document/index.ts';
+import { type Finding, type FindingCode, type Mend, type Severity, wallLimits } from '../document/index.ts';
 import { materialOf } from '../joints/index.ts';
 import { followsWall, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
@@ -33,7 +33,7 @@ export function jointFindings(
   const findings: Finding[] = [];
   const full = { ...where, face: m.face.id, piece: m.other };
   const say = (
-    code: string,
+    code: FindingCode,
     severity: Severity,
     message: string,
     more: Partial<Pick<Finding, 'value' | 'limit' | 'where'>> & {
@@ -143,7 +143,7 @@ export function jointFindings(
 }
 
 type Say = (
-  code: string,
+  code: FindingCode,
   severity: Severity,
   message: string,
   more?: Partial<Pick<Finding, 'value' | 'limit' | 'where'>> & { mend?: Mend | undefined },

@@ -1,5 +1,6 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
+import { isListedAt } from '../../../../../packages/core/src/document/index.ts';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../shell/workspace-state.tsx';
 import { Findings } from '../../ui/findings.tsx';
@@ -89,9 +90,7 @@ export default function SeamsStation() {
         <SeamList seams={seams} selected={selected?.id ?? null} />
         <Zones />
         <div className="mt-4">
-          <Findings
-            list={(view?.findings ?? []).filter((f) => /^(seam|piece\.(tooBig|sliver)|face\.small)/.test(f.code))}
-          />
+          <Findings list={(view?.findings ?? []).filter((f) => isListedAt('seams', f))} />
         </div>
       </Ledger>
       <Side>

@@ -85,7 +85,7 @@ export function converted(joint: Joint, kind: JointKind): JointInput {
   return newJoint(kind, placed as Placed, size);
 }
 
-export type { JointFacts } from './kind.ts';
+export type { FaultCode, JointFacts } from './kind.ts';
 export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';
 export { snapLoad } from './snap/form.ts';

@@ -61,9 +61,12 @@ export interface JointFacts {
   readonly limits: { readonly stop: number; readonly warn: number; readonly cover: number; readonly bridge: number };
 }
 
+/** What kinds find out about their own numbers; each is a finding of its own. */
+export type FaultCode = 'joint.stock' | 'joint.cover' | 'joint.poles' | 'joint.holds' | 'joint.slot' | 'joint.strain';
+
 /** What is wrong with a joint's own numbers, and the fields that mend it. */
 export interface Fault {
-  readonly code: string;
+  readonly code: FaultCode;
   readonly severity: 'stop' | 'warn';
   readonly message: string;
   readonly value?: number;
