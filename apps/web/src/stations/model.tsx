@@ -1,6 +1,5 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { isListedAt } from '../../../../packages/core/src/document/index.ts';
 import type { Triple } from '../engine/types.ts';
 import { useProject } from '../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../shell/workspace-state.tsx';

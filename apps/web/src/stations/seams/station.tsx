@@ -1,6 +1,5 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
-import { isListedAt } from '../../../../../packages/core/src/document/index.ts';
 import { useProject } from '../../plan/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../shell/workspace-state.tsx';
 import { Findings } from '../../ui/findings.tsx';
