@@ -1,7 +1,7 @@
 import { compose, IDENTITY, inverse } from '@gephyra/core';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
-import { useProject } from '../plan/project.tsx';
-import type { Picker } from '../shell/workspace-state.tsx';
+import { useProject } from '../project/project.tsx';
+import type { Picker } from '../project/selection.tsx';
 import { Button } from '../ui/button.tsx';
 import { type Direction, Scene } from './scene.ts';
 import type { Label, Shown } from './shown.ts';

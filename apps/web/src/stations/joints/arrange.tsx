@@ -2,7 +2,7 @@ import { alongLine, evenly, freeId, type Joint, type PlanChange, reflected } fro
 import { useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { useToasts } from '../../ui/toasts.tsx';

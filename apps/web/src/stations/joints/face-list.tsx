@@ -1,7 +1,7 @@
 import { kindOf, type Severity } from '@gephyra/core';
 import type { FaceView, JointView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { seamTitle } from '../seams/seam-math.ts';
+import { useProject } from '../../project/project.tsx';
+import { seamTitle } from '../../project/seam-math.ts';
 
 interface Props {
   readonly open: string | null;

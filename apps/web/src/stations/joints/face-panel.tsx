@@ -2,10 +2,10 @@ import { Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { Part } from '../panels.tsx';
+import { Part } from '../../ui/panels.tsx';
 import { MatingFaceView } from './face-view.tsx';
 
 /** How the pieces of a face are shown in the 3D view. */

@@ -1,16 +1,16 @@
 import { FITS, type Fit, gapOf, type Joint, type JointKind, kindOf, MATERIALS, type Printer } from '@gephyra/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useEquipment } from '../../api/use-equipment.ts';
 import type { FaceView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { materialName, mergedFits, withResult } from '../../equipment/fits.ts';
+import { useEquipment } from '../../equipment/use-equipment.ts';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { useToasts } from '../../ui/toasts.tsx';
-import { Part } from '../panels.tsx';
-import { materialName, mergedFits, withResult } from '../printers/fits.ts';
 import { presetOf } from './kinds.ts';
 
 /** The fits that hold for this project's printer, a coupon to find better ones, and a slice of the real seam. */

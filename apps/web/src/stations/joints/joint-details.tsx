@@ -13,12 +13,12 @@ import {
 } from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
 import type { FaceView, JointView, Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { Findings } from '../../project/findings.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { Findings } from '../../ui/findings.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
-import { Facts, Part } from '../panels.tsx';
 import { KINDS } from './kinds.ts';
 import { Presets } from './presets.tsx';
 import { SizeFields } from './size-fields.tsx';

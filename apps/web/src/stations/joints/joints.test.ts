@@ -1,8 +1,8 @@
 import { type Joint, jointSchema, newJoint, parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
-import { mergedFits, printerOf, withResult } from '../printers/fits.ts';
-import { PRINTERS } from '../printers/printers.ts';
+import { mergedFits, printerOf, withResult } from '../../equipment/fits.ts';
+import { PRINTERS } from '../../equipment/printers.ts';
 import { aligned } from './align.ts';
 import { bookOf } from './book.ts';
 import { fromPreset, KINDS, presetOf } from './kinds.ts';

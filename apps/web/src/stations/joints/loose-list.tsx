@@ -1,6 +1,6 @@
 import { Download } from 'lucide-react';
 import type { LooseView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 
 /** The loose parts as a table for a spreadsheet: one line each, what it is first. */

@@ -1,7 +1,7 @@
 import type { Joint } from '@gephyra/core';
 import { useState } from 'react';
-import { useEquipment } from '../../api/use-equipment.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useEquipment } from '../../equipment/use-equipment.ts';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { fromPreset, presetOf } from './kinds.ts';
 

@@ -1,7 +1,7 @@
 import type { Joint, JointKind, SeatNote } from '@gephyra/core';
 import { useState } from 'react';
 import type { FaceView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';

@@ -9,17 +9,17 @@ import {
   wallLimits,
 } from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { useEquipment } from '../../api/use-equipment.ts';
 import { latest } from '../../engine/engine.ts';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection, useStationView, useWorkspace } from '../../shell/workspace-state.tsx';
+import { useEquipment } from '../../equipment/use-equipment.ts';
+import { Findings } from '../../project/findings.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
-import { Findings } from '../../ui/findings.tsx';
+import { Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
-import { Ledger, Part, Side } from '../panels.tsx';
 import { Arrange } from './arrange.tsx';
 import { bookOf } from './book.ts';
 import { FaceList } from './face-list.tsx';

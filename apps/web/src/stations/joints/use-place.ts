@@ -1,6 +1,6 @@
 import { type Affine, IDENTITY, type Plan, partPlace, type SeamPlace, seamPlace } from '@gephyra/core';
 import type { FaceView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 
 /** Where (u, v) of a seam, of a part of it, or of a contact of two bodies lie. */
 export function placeOn(

@@ -1,8 +1,8 @@
 import type { BodyNote } from '@gephyra/core';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import type { BodyView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Rename } from '../../ui/rename.tsx';
 

@@ -1,12 +1,12 @@
 import { compose, type DefectKind, inverse, mapPoint, type Place, type StepInput, uniformScale } from '@gephyra/core';
 import { useEffect, useState } from 'react';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Facts, Part } from '../../ui/panels.tsx';
 import type { Marker } from '../../view/shown.ts';
-import { Facts, Part } from '../panels.tsx';
 import { together, useHealth } from './use-health.ts';
 
 interface Words {

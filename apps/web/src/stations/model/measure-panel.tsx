@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Facts, Part } from '../../ui/panels.tsx';
 import type { Marker } from '../../view/shown.ts';
-import { Facts, Part } from '../panels.tsx';
 
 interface Props {
   onShow(markers: readonly Marker[], path: { places: readonly Triple[]; text: string } | null): void;

@@ -1,13 +1,13 @@
 import { inverse, mapNormal, mapPoint, type StepInput, withIds } from '@gephyra/core';
 import { useState } from 'react';
 import type { MirrorView, PickView } from '../../engine/probe.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Part } from '../../ui/panels.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
-import { Part } from '../panels.tsx';
 import { tidy } from './steps.ts';
 
 const AXES = ['x', 'y', 'z'] as const;

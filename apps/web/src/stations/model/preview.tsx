@@ -1,7 +1,7 @@
 import { type Step, stepSchema } from '@gephyra/core';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
-import { Facts } from '../panels.tsx';
+import { Facts } from '../../ui/panels.tsx';
 import { changesOf, deviationText, stepTitle } from './steps.ts';
 
 /** A step that is shown but not taken yet: what it does in numbers, and the choice. */

@@ -1,11 +1,11 @@
 import { type Plan, usableSize } from '@gephyra/core';
-import { useEquipment } from '../../api/use-equipment.ts';
-import { useProject } from '../../plan/project.tsx';
+import { printerOf } from '../../equipment/fits.ts';
+import { PRINTERS } from '../../equipment/printers.ts';
+import { useEquipment } from '../../equipment/use-equipment.ts';
+import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Facts } from '../panels.tsx';
-import { printerOf } from '../printers/fits.ts';
-import { PRINTERS } from '../printers/printers.ts';
+import { Facts } from '../../ui/panels.tsx';
 
 const AXES = ['x', 'y', 'z'] as const;
 const LONG = ['wide', 'deep', 'tall'] as const;

@@ -1,8 +1,8 @@
 import { isLight, type Plan, type Step, type StepReport, withIds } from '@gephyra/core';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useSelection } from '../../project/selection.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
-import { Facts } from '../panels.tsx';
+import { Facts } from '../../ui/panels.tsx';
 import { StepFields } from './step-fields.tsx';
 import { changesOf, deviationText, stepTitle } from './steps.ts';
 

@@ -1,6 +1,6 @@
 import { type StepInput, sizeOf, uniformScale, withIds } from '@gephyra/core';
 import { useState } from 'react';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 

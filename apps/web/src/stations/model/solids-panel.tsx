@@ -1,13 +1,13 @@
 import { inverse, mapPoint, type StepInput, samplingCost } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection, useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { useSelection, useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Part } from '../../ui/panels.tsx';
 import type { Marker } from '../../view/shown.ts';
-import { Part } from '../panels.tsx';
 import { tidy } from './steps.ts';
 
 interface Drain {

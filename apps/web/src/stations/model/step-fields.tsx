@@ -1,5 +1,5 @@
 import type { Step } from '@gephyra/core';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { AXIS_WORDS, stepTitle } from './steps.ts';

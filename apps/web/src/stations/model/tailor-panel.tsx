@@ -1,11 +1,11 @@
 import { inverse, mapNormal, mapPoint, type StepInput, type TakenMeasure } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
-import { useProject } from '../../plan/project.tsx';
-import { type PickedPlace, useSelection, useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { type PickedPlace, useSelection, useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Facts } from '../panels.tsx';
+import { Facts } from '../../ui/panels.tsx';
 import { tidy } from './steps.ts';
 
 export const MEASURES = [

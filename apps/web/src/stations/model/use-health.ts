@@ -1,8 +1,8 @@
 import type { Defect, Health, Place } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import { api, follow } from '../../api/client.ts';
-import { useProject } from '../../plan/project.tsx';
-import { heavyPart } from '../../plan/shaping.ts';
+import { useProject } from '../../project/project.tsx';
+import { heavyPart } from '../../project/shaping.ts';
 
 export interface HealthReport {
   readonly bodies: readonly Health[];

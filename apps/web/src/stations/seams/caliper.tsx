@@ -1,8 +1,8 @@
 import { dot, type Seam, usableSize } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
-import { useProject } from '../../plan/project.tsx';
-import { alongAxis, axisName, baseAxis, sameWay, seamTitle, sides } from './seam-math.ts';
+import { useProject } from '../../project/project.tsx';
+import { alongAxis, axisName, baseAxis, sameWay, seamTitle, sides } from '../../project/seam-math.ts';
 
 const W = 292;
 const H = 236;

@@ -1,12 +1,12 @@
 import { freeId, type GridPlan, IDENTITY, type SeamInput } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import type { BoxView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
+import { axisName, seamAcross, seamInPlan } from '../../project/seam-math.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Facts, Part } from '../panels.tsx';
-import { axisName, seamAcross, seamInPlan } from './seam-math.ts';
+import { Facts, Part } from '../../ui/panels.tsx';
 
 /** The fewest seams across the axes after which everything fits: wished for here, and then ordinary seams. */
 export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | null) => void; onDone: () => void }) {

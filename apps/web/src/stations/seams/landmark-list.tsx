@@ -1,6 +1,6 @@
 import type { Seam } from '@gephyra/core';
 import type { AlongView } from '../../engine/seams.ts';
-import { alongAxis } from './seam-math.ts';
+import { alongAxis } from '../../project/seam-math.ts';
 
 /** The places along the caliper that are worth stopping at, to choose one of. */
 export function LandmarkList({

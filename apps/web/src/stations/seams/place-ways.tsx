@@ -1,11 +1,20 @@
 import { cross, dot, freeId, IDENTITY, normalize, type Seam, type SeamInput, sub } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { type Sight, useSelection, useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import {
+  axisName,
+  baseAxis,
+  pointInPlan,
+  sameWay,
+  seamAcross,
+  seamInPlan,
+  seamTitle,
+  wayInPlan,
+} from '../../project/seam-math.ts';
+import { type Sight, useSelection, useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
-import { axisName, baseAxis, pointInPlan, sameWay, seamAcross, seamInPlan, seamTitle, wayInPlan } from './seam-math.ts';
 
 type Vec = [number, number, number];
 

@@ -2,14 +2,14 @@ import { fromFrame, IDENTITY, type ProfileSeam, sampled, seamPlace } from '@geph
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { RegionView } from '../../engine/seams.ts';
 import type { Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { seamTitle } from '../../project/seam-math.ts';
+import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { pathOf } from '../flat-outline.tsx';
-import { Part } from '../panels.tsx';
-import { seamTitle } from './seam-math.ts';
+import { Part } from '../../ui/panels.tsx';
+import { pathOf } from '../../view/flat-outline.tsx';
 
 type Point = [number, number];
 

@@ -1,13 +1,13 @@
 import { type FlatSeam, IDENTITY, seamPlace } from '@gephyra/core';
 import { useMemo } from 'react';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { axisName, baseAxis, pointInPlan, seamTitle } from '../../project/seam-math.ts';
+import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Part } from '../panels.tsx';
+import { Part } from '../../ui/panels.tsx';
 import { onlyRegion, switched } from './choose-regions.ts';
 import { FlatSection, THIN, WEAK } from './flat-section.tsx';
-import { axisName, baseAxis, pointInPlan, seamTitle } from './seam-math.ts';
 import type { SeamSection } from './use-section.ts';
 
 interface Props {

@@ -1,10 +1,10 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
+import { raysOf, seamTitle, wayInPlan } from '../../project/seam-math.ts';
 import { NumberField } from '../../ui/number-field.tsx';
-import { pathOf } from '../flat-outline.tsx';
-import { Part } from '../panels.tsx';
-import { raysOf, seamTitle, wayInPlan } from './seam-math.ts';
+import { Part } from '../../ui/panels.tsx';
+import { pathOf } from '../../view/flat-outline.tsx';
 import type { SeamSection } from './use-section.ts';
 
 type Round = Extract<Seam, { kind: 'fan' | 'ring' }>;

@@ -1,10 +1,10 @@
 import type { Seam } from '@gephyra/core';
 import { useEffect, useState } from 'react';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { seamTitle } from '../../project/seam-math.ts';
+import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
-import { Part } from '../panels.tsx';
-import { seamTitle } from './seam-math.ts';
+import { Part } from '../../ui/panels.tsx';
 
 interface Before {
   readonly key: string;

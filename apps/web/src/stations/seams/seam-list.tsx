@@ -1,8 +1,8 @@
 import type { Seam } from '@gephyra/core';
-import { useProject } from '../../plan/project.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { axisName, baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
+import { useSelection } from '../../project/selection.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
-import { axisName, baseAxis, leans, seamTitle } from './seam-math.ts';
 
 /** The seams in the order in which they cut. */
 export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {

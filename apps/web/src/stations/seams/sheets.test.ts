@@ -1,6 +1,6 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import { onPlane, raysOf, seamTitle, tilted, turnedBy } from './seam-math.ts';
+import { onPlane, raysOf, seamTitle, tilted, turnedBy } from '../../project/seam-math.ts';
 import { sheetsOf } from './sheets.ts';
 
 const common = {

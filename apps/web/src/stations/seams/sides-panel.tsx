@@ -2,11 +2,11 @@ import type { Seam } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import type { SeamSides } from '../../engine/seams.ts';
 import type { PieceView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { overText, sizeText } from '../../shell/shelf.tsx';
-import { useSelection } from '../../shell/workspace-state.tsx';
-import { Part } from '../panels.tsx';
-import { seamTitle } from './seam-math.ts';
+import { overText, sizeText } from '../../project/piece-words.ts';
+import { useProject } from '../../project/project.tsx';
+import { seamTitle } from '../../project/seam-math.ts';
+import { useSelection } from '../../project/selection.tsx';
+import { Part } from '../../ui/panels.tsx';
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 

@@ -1,12 +1,7 @@
 import { IDENTITY, makeFrame, type Seam } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
-import { Button } from '../../ui/button.tsx';
-import { NumberField } from '../../ui/number-field.tsx';
-import { Rename } from '../../ui/rename.tsx';
-import { Part } from '../panels.tsx';
+import { useProject } from '../../project/project.tsx';
 import {
   axisName,
   baseAxis,
@@ -18,7 +13,12 @@ import {
   seamTitle,
   tilted,
   turnedBy,
-} from './seam-math.ts';
+} from '../../project/seam-math.ts';
+import { useWorkspace } from '../../project/selection.tsx';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Part } from '../../ui/panels.tsx';
+import { Rename } from '../../ui/rename.tsx';
 
 const STEPS = [-15, -5, 5, 15];
 

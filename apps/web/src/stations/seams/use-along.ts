@@ -1,8 +1,8 @@
 import { dot, makeFrame, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
-import { useProject } from '../../plan/project.tsx';
-import { sameWay } from './seam-math.ts';
+import { useProject } from '../../project/project.tsx';
+import { sameWay } from '../../project/seam-math.ts';
 
 /** Sections, landmarks and bands along a seam's direction; again when the direction, the model or another seam changes. */
 export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {

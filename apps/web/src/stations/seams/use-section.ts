@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../../engine/engine.ts';
 import type { RegionView, WallView } from '../../engine/seams.ts';
 import type { FrameView } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
+import { useProject } from '../../project/project.tsx';
 
 export interface SeamSection {
   readonly frame: FrameView;

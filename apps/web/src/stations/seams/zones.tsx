@@ -1,13 +1,13 @@
 import { freeId, IDENTITY, type PlacedZone, placeZone, type Zone } from '@gephyra/core';
 import { useMemo } from 'react';
 import type { BoxView, Triple } from '../../engine/types.ts';
-import { useProject } from '../../plan/project.tsx';
-import { useWorkspace } from '../../shell/workspace-state.tsx';
+import { useProject } from '../../project/project.tsx';
+import { axisName, pointInPlan } from '../../project/seam-math.ts';
+import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Rename } from '../../ui/rename.tsx';
 import type { Marker } from '../../view/shown.ts';
-import { axisName, pointInPlan } from './seam-math.ts';
 
 /** Zones as the view draws them: rings round spheres, edges of boxes. */
 export function useZoneView(): { markers: Marker[]; boxes: { box: BoxView; text: string }[] } {

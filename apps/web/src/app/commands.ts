@@ -1,9 +1,9 @@
 import { freeId } from '@gephyra/core';
 import { useNavigate } from 'react-router';
-import { useProject } from '../plan/project.tsx';
-import { axisName, seamAcross, seamInPlan } from '../stations/seams/seam-math.ts';
-import { STATION_NAMES, STATIONS } from './stations.ts';
-import { useWorkspace } from './workspace-state.tsx';
+import { useProject } from '../project/project.tsx';
+import { axisName, seamAcross, seamInPlan } from '../project/seam-math.ts';
+import { useWorkspace } from '../project/selection.tsx';
+import { STATIONS } from '../stations/registry.ts';
 
 export interface Command {
   readonly title: string;
@@ -25,10 +25,10 @@ export function useCommands(): Command[] {
   const navigate = useNavigate();
   const go = (path: string) => () => void navigate(path);
   const commands: Command[] = STATIONS.map((s, i) => ({
-    title: `Go to ${STATION_NAMES[s]}`,
+    title: `Go to ${s.name}`,
     keys: String(i + 1),
     matches: (e) => plain(e) && e.key === String(i + 1),
-    run: go(`/p/${project.id}/${s}`),
+    run: go(`/p/${project.id}/${s.id}`),
   }));
   commands.push({ title: 'Go to all projects', run: go('/') });
   commands.push(

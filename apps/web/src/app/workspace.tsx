@@ -6,7 +6,10 @@ import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
 import type { FrameView, PieceView, Triple } from '../engine/types.ts';
-import { ProjectProvider, useProject } from '../plan/project.tsx';
+import { UnderWayDialog } from '../pages/under-way.tsx';
+import { ProjectProvider, useProject } from '../project/project.tsx';
+import { useSelection, useWorkspace, WorkspaceProvider } from '../project/selection.tsx';
+import { STATIONS } from '../stations/registry.ts';
 import { Button } from '../ui/button.tsx';
 import type { Filled, Shown } from '../view/shown.ts';
 import { View3D } from '../view/view-3d.tsx';
@@ -16,9 +19,7 @@ import { Header } from './header.tsx';
 import { Help } from './help.tsx';
 import { Palette } from './palette.tsx';
 import { Shelf } from './shelf.tsx';
-import { UnderWayDialog } from './under-way.tsx';
 import { ViewTools } from './view-tools.tsx';
-import { useSelection, useWorkspace, WorkspaceProvider } from './workspace-state.tsx';
 
 let openings = 0;
 
@@ -55,16 +56,16 @@ export default function ProjectPage() {
 
 function Workspace() {
   const { folded, panel, open } = useWorkspace();
-  const station = useLocation().pathname.split('/').at(-1);
+  const last = useLocation().pathname.split('/').at(-1);
+  const station = STATIONS.find((s) => s.id === last) ?? STATIONS[0];
   useShortcuts();
-  const wide = station === 'pieces';
   const columns = folded
     ? '[grid-template-columns:0_minmax(0,1fr)_0]'
-    : wide
+    : station.column === 'table'
       ? '[grid-template-columns:minmax(420px,598px)_minmax(0,1fr)_0]'
       : '[grid-template-columns:264px_minmax(0,1fr)_320px]';
   const rows =
-    folded || station === 'model'
+    folded || !station.shelf
       ? '[grid-template-rows:72px_minmax(0,1fr)_0]'
       : '[grid-template-rows:72px_minmax(0,1fr)_92px]';
   return (
@@ -74,7 +75,7 @@ function Workspace() {
       <Header />
       <Outlet />
       <ModelView />
-      {station !== 'model' && <Shelf />}
+      {station.shelf && <Shelf />}
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}

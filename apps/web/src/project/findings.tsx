@@ -1,6 +1,6 @@
 import type { Finding } from '@gephyra/core';
-import { useProject } from '../plan/project.tsx';
-import { Button } from './button.tsx';
+import { Button } from '../ui/button.tsx';
+import { useProject } from './project.tsx';
 
 const LOOK = {
   stop: { edge: 'border-stop bg-stop-wash', word: 'Stop', text: 'text-stop' },

@@ -1,13 +1,13 @@
 import { pieceColour } from '@gephyra/core';
 import { useState } from 'react';
-import type { PieceView } from '../engine/types.ts';
-import { useProject } from '../plan/project.tsx';
-import { overText } from '../shell/shelf.tsx';
-import { useSelection, useWorkspace } from '../shell/workspace-state.tsx';
-import { Button } from '../ui/button.tsx';
-import { NumberField } from '../ui/number-field.tsx';
-import { Rename } from '../ui/rename.tsx';
-import { Ledger } from './panels.tsx';
+import type { PieceView } from '../../engine/types.ts';
+import { overText } from '../../project/piece-words.ts';
+import { useProject } from '../../project/project.tsx';
+import { useSelection, useWorkspace } from '../../project/selection.tsx';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Ledger } from '../../ui/panels.tsx';
+import { Rename } from '../../ui/rename.tsx';
 
 type Column = 'code' | 'name' | 'size' | 'fits' | 'volume' | 'closed' | 'joints' | 'findings';
 

@@ -1,4 +1,4 @@
-import { useSelection, useWorkspace } from './workspace-state.tsx';
+import { useSelection, useWorkspace } from '../project/selection.tsx';
 
 const CLIPS = ['off', 'x', 'y', 'z', 'seam'] as const;
 

@@ -12,7 +12,7 @@ import {
   turning,
   turningTo,
 } from '@gephyra/core';
-import type { BoxView, Triple } from '../../engine/types.ts';
+import type { BoxView, Triple } from '../engine/types.ts';
 
 const AXIS_NAMES = ['x', 'y', 'z'] as const;
 type Vec = [number, number, number];

@@ -1,18 +1,11 @@
 import { pieceColour } from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PieceView } from '../engine/types.ts';
-import { useProject } from '../plan/project.tsx';
-import { useSelection } from './workspace-state.tsx';
+import { overText, sizeText } from '../project/piece-words.ts';
+import { useProject } from '../project/project.tsx';
+import { useSelection } from '../project/selection.tsx';
 
 const SIZE = 58;
-
-export const sizeText = (size: readonly number[]): string => size.map((x) => x.toFixed(0)).join(' × ');
-
-/** By how much a piece exceeds the printer, in words. */
-export function overText(piece: PieceView): string {
-  const axis = piece.build.over.indexOf(Math.max(...piece.build.over));
-  return `${piece.build.over[axis].toFixed(1)} mm too ${['wide', 'deep', 'tall'][axis]}`;
-}
 
 /** The shelf of pieces along the bottom: one card each. */
 export function Shelf() {

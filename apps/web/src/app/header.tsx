@@ -1,12 +1,12 @@
 import { stationOf } from '@gephyra/core';
 import { CircleHelp, Hourglass, PackageOpen, Redo2, Undo2 } from 'lucide-react';
 import { Link, useNavigate } from 'react-router';
-import { useProject } from '../plan/project.tsx';
+import { useUnderWay } from '../pages/under-way.tsx';
+import { useProject } from '../project/project.tsx';
+import { useWorkspace } from '../project/selection.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { Bridge } from './bridge.tsx';
-import { useUnderWay } from './under-way.tsx';
-import { useWorkspace } from './workspace-state.tsx';
 
 export function Header() {
   const { project, undo, redo, rename, saveState, savedAt, retry, view } = useProject();

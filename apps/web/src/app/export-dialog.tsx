@@ -2,7 +2,7 @@ import { routes } from '@gephyra/contract';
 import type { ExportFormat } from '@gephyra/core';
 import { useState } from 'react';
 import { ApiError, api, follow } from '../api/client.ts';
-import { useProject } from '../plan/project.tsx';
+import { useProject } from '../project/project.tsx';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Dialog } from '../ui/dialog.tsx';

@@ -1,7 +1,7 @@
 import type { Equipment, EquipmentRecord } from '@gephyra/contract';
 import useSWR from 'swr';
+import { ApiError, api } from '../api/client.ts';
 import { useToasts } from '../ui/toasts.tsx';
-import { ApiError, api } from './client.ts';
 
 const EMPTY: Equipment = { printers: [], presets: [] };
 

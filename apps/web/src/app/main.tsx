@@ -5,14 +5,11 @@ import './styles.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
-import ProjectPage from './shell/workspace.tsx';
-import JointsStation from './stations/joints/station.tsx';
-import ModelStation from './stations/model.tsx';
-import PiecesStation from './stations/pieces.tsx';
-import PrintersPage from './stations/printers/page.tsx';
-import ProjectsPage from './stations/projects.tsx';
-import SeamsStation from './stations/seams/station.tsx';
-import { ToastProvider } from './ui/toasts.tsx';
+import PrintersPage from '../pages/printers.tsx';
+import ProjectsPage from '../pages/projects.tsx';
+import { STATIONS } from '../stations/registry.ts';
+import { ToastProvider } from '../ui/toasts.tsx';
+import ProjectPage from './workspace.tsx';
 
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage /> },
@@ -21,11 +18,8 @@ const router = createBrowserRouter([
     path: '/p/:projectId',
     element: <ProjectPage />,
     children: [
-      { index: true, element: <Navigate to="model" replace /> },
-      { path: 'model', element: <ModelStation /> },
-      { path: 'seams', element: <SeamsStation /> },
-      { path: 'joints', element: <JointsStation /> },
-      { path: 'pieces', element: <PiecesStation /> },
+      { index: true, element: <Navigate to={STATIONS[0].id} replace /> },
+      ...STATIONS.map(({ id, page: Page }) => ({ path: id, element: <Page /> })),
     ],
   },
   { path: '*', element: <Navigate to="/" replace /> },

@@ -1,7 +1,7 @@
 import { stationOf } from '@gephyra/core';
 import { NavLink } from 'react-router';
-import { useProject } from '../plan/project.tsx';
-import { finished, STATION_NAMES, STATIONS } from './stations.ts';
+import { useProject } from '../project/project.tsx';
+import { STATIONS } from '../stations/registry.ts';
 
 /**
  * The bridge over the stations: a deck on one pier each, arches between them. A red lantern hangs where something keeps
@@ -14,10 +14,10 @@ export function Bridge() {
       <div aria-hidden className="absolute inset-x-0 top-[13px] h-[2px] bg-ink" />
       <ol className="flex h-full">
         {STATIONS.map((station, i) => {
-          const stops = view?.findings.filter((f) => f.severity === 'stop' && stationOf(f) === station).length ?? 0;
-          const done = view !== null && finished(station, view);
+          const stops = view?.findings.filter((f) => f.severity === 'stop' && stationOf(f) === station.id).length ?? 0;
+          const done = view !== null && station.finished(view);
           return (
-            <li key={station} className="relative flex flex-1 justify-center">
+            <li key={station.id} className="relative flex flex-1 justify-center">
               {i + 1 < STATIONS.length && (
                 <svg
                   aria-hidden="true"
@@ -34,12 +34,12 @@ export function Bridge() {
                 </svg>
               )}
               <NavLink
-                to={`/p/${project.id}/${station}`}
+                to={`/p/${project.id}/${station.id}`}
                 className={({ isActive }) =>
                   `group relative z-10 mt-[3px] flex h-[22px] min-w-24 items-center justify-center rounded border px-3 font-display font-semibold ${isActive ? 'border-ink bg-ink text-sheet' : 'border-rule-strong bg-sheet text-ink hover:border-ink'}`
                 }
               >
-                {STATION_NAMES[station]}
+                {station.name}
                 {stops > 0 && (
                   <span className="absolute -top-[3px] -right-2.5 flex h-[18px] min-w-[18px] items-center justify-center rounded-full bg-stop px-1 font-sans text-[12px] text-sheet">
                     {stops}

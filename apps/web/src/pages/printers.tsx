@@ -13,14 +13,14 @@ import {
 import { Plus, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useEquipment } from '../../api/use-equipment.ts';
-import { Button } from '../../ui/button.tsx';
-import { Choice } from '../../ui/choice.tsx';
-import { NumberField } from '../../ui/number-field.tsx';
-import { Pick } from '../../ui/pick.tsx';
-import { Rename } from '../../ui/rename.tsx';
-import { printerOf } from './fits.ts';
-import { PRINTERS } from './printers.ts';
+import { printerOf } from '../equipment/fits.ts';
+import { PRINTERS } from '../equipment/printers.ts';
+import { useEquipment } from '../equipment/use-equipment.ts';
+import { Button } from '../ui/button.tsx';
+import { Choice } from '../ui/choice.tsx';
+import { NumberField } from '../ui/number-field.tsx';
+import { Pick } from '../ui/pick.tsx';
+import { Rename } from '../ui/rename.tsx';
 
 const nameOf = (kind: JointKind | 'all'): string => (kind === 'all' ? 'all kinds' : kindOf({ kind }).name);
 

@@ -5,10 +5,10 @@ import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { ApiError, api, follow, upload } from '../api/client.ts';
 import { startEngine } from '../engine/engine.ts';
-import { UnderWayList, useUnderWay } from '../shell/under-way.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
 import { useToasts } from '../ui/toasts.tsx';
+import { UnderWayList, useUnderWay } from './under-way.tsx';
 
 const KINDS = 'STL, OBJ, PLY, 3MF, or a zip of them';
 const MODEL_FILES = /\.(stl|obj|ply|3mf|zip)$/i;
