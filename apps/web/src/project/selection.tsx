@@ -1,7 +1,7 @@
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
-import type { Shown } from '../view/shown.ts';
+import type { Shown } from './shown.ts';
 
 export type Panel = 'export' | 'help' | 'palette' | 'work';
 

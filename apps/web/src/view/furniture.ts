@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import type { BoxView, FrameView, SectionView, Triple } from '../engine/types.ts';
+import type { Filled, Label, Marker, Shown } from '../project/shown.ts';
 import type { Inks } from './materials.ts';
-import type { Filled, Label, Marker, Shown } from './shown.ts';
 
 /** A label at a place of the model, before it is known where on the screen that is. */
 export interface PlacedLabel {

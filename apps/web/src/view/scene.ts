@@ -2,9 +2,9 @@ import { type Affine, pieceColour, type Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
+import type { Book, Label, Marker, Shown } from '../project/shown.ts';
 import { Furniture, loopLines, type PlacedLabel } from './furniture.ts';
 import { clay, hatched, inks, parted } from './materials.ts';
-import type { Book, Label, Marker, Shown } from './shown.ts';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'under' | 'corner';
 

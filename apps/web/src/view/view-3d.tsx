@@ -2,9 +2,9 @@ import { compose, IDENTITY, inverse } from '@gephyra/core';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useProject } from '../project/project.tsx';
 import type { Picker } from '../project/selection.tsx';
+import type { Label, Shown } from '../project/shown.ts';
 import { Button } from '../ui/button.tsx';
 import { type Direction, Scene } from './scene.ts';
-import type { Label, Shown } from './shown.ts';
 
 const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
 

@@ -1,5 +1,5 @@
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
-import type { Book } from '../../view/shown.ts';
+import type { Book } from '../../project/shown.ts';
 
 const add = (a: Triple, b: Triple, k: number): Triple => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];

@@ -2,11 +2,11 @@ import { compose, type DefectKind, inverse, mapPoint, type Place, type StepInput
 import { useEffect, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
+import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
-import type { Marker } from '../../view/shown.ts';
 import { together, useHealth } from './use-health.ts';
 
 interface Words {

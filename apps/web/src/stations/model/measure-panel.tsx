@@ -3,10 +3,10 @@ import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
+import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
-import type { Marker } from '../../view/shown.ts';
 
 interface Props {
   onShow(markers: readonly Marker[], path: { places: readonly Triple[]; text: string } | null): void;

@@ -3,11 +3,11 @@ import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useWorkspace } from '../../project/selection.tsx';
+import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
-import type { Marker } from '../../view/shown.ts';
 import { tidy } from './steps.ts';
 
 interface Drain {

@@ -4,10 +4,10 @@ import type { BoxView, Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, pointInPlan } from '../../project/seam-math.ts';
 import { useWorkspace } from '../../project/selection.tsx';
+import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Rename } from '../../ui/rename.tsx';
-import type { Marker } from '../../view/shown.ts';
 
 /** Zones as the view draws them: rings round spheres, edges of boxes. */
 export function useZoneView(): { markers: Marker[]; boxes: { box: BoxView; text: string }[] } {
