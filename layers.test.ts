@@ -50,7 +50,8 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
   },
   'apps/server/src': {
     db: [],
-    jobs: ['.', 'db'],
+    jobs: ['.', 'db', 'jobs/kinds'],
+    'jobs/kinds': ['jobs'],
     routes: ['.', 'jobs'],
   },
   'apps/cli/src': {},

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { ReadStream } from 'node:fs';
-import { mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { GephyraError } from '@gephyra/core';
 
@@ -84,6 +84,11 @@ export class BlobStore {
       await file.close();
       throw error;
     }
+  }
+
+  /** Bytes of a blob; 0 of one that is gone. */
+  async size(hash: string): Promise<number> {
+    return (await stat(this.path(hash)).catch(() => null))?.size ?? 0;
   }
 
   async remove(hash: string): Promise<void> {

@@ -7,14 +7,12 @@ import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
 import type { Projects } from '../projects.ts';
+import { beyondKeeping } from './forget.ts';
+import { type ImportResult, jobKind, type WorkRequest, type WorkResult } from './kinds/index.ts';
 import { Summaries } from './summaries.ts';
 import { usualThreads, Workbench } from './workbench.ts';
-import type { ImportResult, WorkRequest, WorkResult } from './worker.ts';
 
 type Row = typeof jobs.$inferSelect;
-
-/** Results of recipes that are kept when the server starts; older ones are computed again when they are wanted. */
-const KEPT_SHAPES = 60;
 
 const fileOf = ({ source }: Project) => ({
   hash: source.hash,
@@ -24,22 +22,6 @@ const fileOf = ({ source }: Project) => ({
 
 /** How often a job is begun at all: one that the server did not survive so often is not begun again. */
 const ATTEMPTS = 2;
-
-const MINUTE = 60_000;
-
-/** How long the kinds of work may take, ms; far more than any model that the page can still show needs. */
-const DEADLINES: Record<Job['kind'], number> = {
-  import: 10 * MINUTE,
-  shape: 30 * MINUTE,
-  health: 15 * MINUTE,
-  export: 30 * MINUTE,
-  archive: 10 * MINUTE,
-  summary: MINUTE,
-};
-
-/** Whether a job only reads and packs. */
-const isLight = (input: JobInput): boolean =>
-  input.kind === 'import' || input.kind === 'archive' || (input.kind === 'shape' && input.steps.length === 0);
 
 const gaveUp = (): GephyraError =>
   new GephyraError(
@@ -62,7 +44,7 @@ export class Jobs {
   private readonly bench: Workbench;
   private readonly live = new Map<string, { progress: number; what: string; stop: AbortController }>();
   private readonly changes = new EventEmitter().setMaxListeners(0);
-  private readonly deadlines: Record<Job['kind'], number>;
+  private readonly deadlines: Partial<Record<Job['kind'], number>>;
   private closing = false;
 
   constructor(
@@ -72,8 +54,8 @@ export class Jobs {
     options: JobOptions = {},
   ) {
     this.bench = new Workbench(options.threads ?? usualThreads());
-    this.deadlines = { ...DEADLINES, ...options.deadlines };
-    this.summaries = new Summaries(this.bench, blobs, projects, this.deadlines.summary);
+    this.deadlines = options.deadlines ?? {};
+    this.summaries = new Summaries(this.bench, blobs, projects, this.deadlineOf('summary'));
   }
 
   /** Starts what an earlier server did not finish, and brings summaries up to date. */
@@ -102,21 +84,20 @@ export class Jobs {
       .where(eq(jobs.state, 'running'));
   }
 
-  /** Forgets all but the newest results of recipes. Call before blobs are swept. */
+  private deadlineOf(kind: Job['kind']): number {
+    return this.deadlines[kind] ?? jobKind(kind).deadline;
+  }
+
+  /** Forgets finished jobs that are kept no longer. Call before blobs are swept. */
   async forgetOld(): Promise<void> {
-    const rows = await this.db
-      .select({ id: jobs.id })
-      .from(jobs)
-      .where(and(inArray(jobs.kind, ['shape', 'health', 'archive']), eq(jobs.state, 'done')))
-      .orderBy(desc(jobs.createdAt))
-      .offset(KEPT_SHAPES);
-    if (rows.length > 0)
-      await this.db.delete(jobs).where(
-        inArray(
-          jobs.id,
-          rows.map((r) => r.id),
-        ),
-      );
+    const rows = await this.db.select().from(jobs).where(eq(jobs.state, 'done')).orderBy(desc(jobs.createdAt));
+    const finished = await Promise.all(
+      rows.flatMap(({ result, ...row }) =>
+        result ? [this.blobs.size(result.hash).then((bytes) => ({ ...row, bytes }))] : [],
+      ),
+    );
+    const old = beyondKeeping(finished, new Date());
+    if (old.length > 0) await this.db.delete(jobs).where(inArray(jobs.id, old));
   }
 
   /** Hashes that unfinished and finished jobs refer to. */
@@ -282,8 +263,8 @@ export class Jobs {
     const run = async ({ kind, ...rest }: JobInput): Promise<WorkResult> => {
       const result = await this.bench.run({ do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest, {
         project: row.projectId,
-        rank: isLight(input) ? 'light' : 'wanted',
-        deadline: this.deadlines[kind],
+        rank: jobKind(kind).isLight(rest) ? 'light' : 'wanted',
+        deadline: this.deadlineOf(kind),
         signal: live.stop.signal,
         started: () => {
           live.what = '';

@@ -3,11 +3,17 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import {
   bodiesOf,
+  type ComputedProject,
+  computeProject,
+  EvalCache,
   GephyraError,
   type Import,
+  kernelTriangulator,
   loadKernel,
   loadSimplifier,
+  lockedBodies,
   modelOf,
+  parsePlan,
   readModel,
   ShapeCache,
   type Shaped,
@@ -79,3 +85,17 @@ export const examined = (model: Shaped, most = MOST_EXAMINED): Shaped => ({
   ...model,
   bodies: withCrossings(model.bodies, most),
 });
+
+const cache = new EvalCache();
+
+/** A plan computed on its model, bodies up to `most` triangles looked through for crossings. */
+export async function computed(
+  request: ModelRequest & { readonly plan: unknown },
+  progress: Progress,
+  most?: number,
+): Promise<ComputedProject> {
+  const plan = parsePlan(request.plan);
+  const model = examined(await shapedOf(request, plan.recipe, lockedBodies(plan), progress), most);
+  const kernel = await loadKernel();
+  return computeProject(plan, model, { fallback: kernelTriangulator(kernel), kernel, cache });
+}

@@ -3,7 +3,8 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { GephyraError } from '@gephyra/core';
 import { Piscina } from 'piscina';
-import type { WorkAnswer, WorkProgress, WorkRequest, WorkResult } from './worker.ts';
+import type { WorkRequest, WorkResult } from './kinds/index.ts';
+import type { WorkAnswer, WorkProgress } from './worker.ts';
 
 /** How a piece of work stands among others. */
 export interface Errand {

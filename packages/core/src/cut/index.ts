@@ -12,6 +12,15 @@ export { type Profile, profileAlong, slabBox } from './profile.ts';
 export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';
 export { crossedTriangles, sectionAt, sectionLoops } from './section.ts';
 export type { Fan } from './sectors.ts';
-export { type CapRegion, cellOfSolid, closeCell, closedMesh, closeRegion, type Solid, solidsOf, volumeFrom } from './solids.ts';
+export {
+  type CapRegion,
+  cellOfSolid,
+  closeCell,
+  closedMesh,
+  closeRegion,
+  type Solid,
+  solidsOf,
+  volumeFrom,
+} from './solids.ts';
 export { extent, halve, splitByPlane } from './split.ts';
 export { type Triangulator, triangulate } from './triangulate.ts';

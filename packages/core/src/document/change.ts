@@ -1,6 +1,15 @@
 import type { JointFields, JointInput } from '../joints/kinds/index.ts';
 import type { Step, StepInput } from './recipe-schema.ts';
-import { type BodyNote, type Contact, type PieceNote, type Plan, parsePlan, type Seam, type SeamInput, type Zone } from './schema.ts';
+import {
+  type BodyNote,
+  type Contact,
+  type PieceNote,
+  type Plan,
+  parsePlan,
+  type Seam,
+  type SeamInput,
+  type Zone,
+} from './schema.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
 export type PlanChange =

@@ -3,4 +3,21 @@ export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } fro
 export type { Finding, Mend, Severity } from './findings.ts';
 export { ampleWall, wallLimits } from './limits.ts';
 export { isLight, type Step, type StepInput, type StepOf, splitRecipe, stepSchema } from './recipe-schema.ts';
-export { type BodyNote, type Contact, checkPlan, type FlatSeam, fitSetsSchema, type Plan, type PlanInput, type Printer, type ProfileSeam, parsePlan, planSchema, printerSchema, type Seam, type SeamInput, type SeamRegions, type Zone } from './schema.ts';
+export {
+  type BodyNote,
+  type Contact,
+  checkPlan,
+  type FlatSeam,
+  fitSetsSchema,
+  type Plan,
+  type PlanInput,
+  type Printer,
+  type ProfileSeam,
+  parsePlan,
+  planSchema,
+  printerSchema,
+  type Seam,
+  type SeamInput,
+  type SeamRegions,
+  type Zone,
+} from './schema.ts';

@@ -1,13 +1,42 @@
 import type { CapRegion, Frame, Triangulator } from '../cut/index.ts';
 import { type Finding, freeId, type Plan, wallLimits } from '../document/index.ts';
 import { NO_PAINT } from '../formats/index.ts';
-import { type JointContext, joiningSteps, lapFinding, lapPieces, looseParts, type PlacedJoint, placeJoints, waysIn } from '../joining/index.ts';
+import {
+  type JointContext,
+  joiningSteps,
+  lapFinding,
+  lapPieces,
+  looseParts,
+  type PlacedJoint,
+  placeJoints,
+  waysIn,
+} from '../joining/index.ts';
 import { type BuiltCap, buildCap, type Half, poleOf } from '../joints/index.ts';
-import { type Affine, bounds, boxOf, IDENTITY, mapVector, normalize, sizeOf, uniteBoxes, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  bounds,
+  boxOf,
+  IDENTITY,
+  mapVector,
+  normalize,
+  sizeOf,
+  uniteBoxes,
+  type Vec3,
+} from '../mesh/index.ts';
 import { withinBuild } from '../print/index.ts';
 import { applyRecipe, type Model } from '../recipe/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
-import { type Contacts, EvalCache, findContacts, type MatingFace, type PartedModel, partModel, pieceOrder, type SeamPlace, type SizedBody } from '../seams/index.ts';
+import {
+  type Contacts,
+  EvalCache,
+  findContacts,
+  type MatingFace,
+  type PartedModel,
+  partModel,
+  pieceOrder,
+  type SeamPlace,
+  type SizedBody,
+} from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { mm } from '../units.ts';
 import { faceFindings } from './face-findings.ts';

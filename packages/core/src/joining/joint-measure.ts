@@ -1,6 +1,16 @@
 import { atOffset, type CapRegion, type Frame, inRegion, type Loop2, type Solid, winding } from '../cut/index.ts';
 import { ampleWall } from '../document/index.ts';
-import { columnDepth, columnToTriangles, edgeDistance, outlineRoom, type Prism, prismDistance, prismToTriangles, type Stack, slabsOf } from '../joints/index.ts';
+import {
+  columnDepth,
+  columnToTriangles,
+  edgeDistance,
+  outlineRoom,
+  type Prism,
+  prismDistance,
+  prismToTriangles,
+  type Stack,
+  slabsOf,
+} from '../joints/index.ts';
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
 import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';

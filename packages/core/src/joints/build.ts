@@ -1,4 +1,12 @@
-import { type CapRegion, type Frame, fromFrame, type Loop2, type Solid, type Triangulator, triangulate } from '../cut/index.ts';
+import {
+  type CapRegion,
+  type Frame,
+  fromFrame,
+  type Loop2,
+  type Solid,
+  type Triangulator,
+  triangulate,
+} from '../cut/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 

@@ -1,4 +1,20 @@
-export { type Affine, compose, determinant, IDENTITY, inverse, mapNormal, mapPoint, mapped, mapVector, mirroring, moving, scaling, turning, turningTo, uniformScale } from './affine.ts';
+export {
+  type Affine,
+  compose,
+  determinant,
+  IDENTITY,
+  inverse,
+  mapNormal,
+  mapPoint,
+  mapped,
+  mapVector,
+  mirroring,
+  moving,
+  scaling,
+  turning,
+  turningTo,
+  uniformScale,
+} from './affine.ts';
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';

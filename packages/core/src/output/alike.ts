@@ -1,6 +1,19 @@
 import type { Plan } from '../document/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
-import { type Affine, buildTree, cross, distanceTo, dot, IDENTITY, type IndexedMesh, mapPoint, normalize, principalAxes, type Tree, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  buildTree,
+  cross,
+  distanceTo,
+  dot,
+  IDENTITY,
+  type IndexedMesh,
+  mapPoint,
+  normalize,
+  principalAxes,
+  type Tree,
+  type Vec3,
+} from '../mesh/index.ts';
 import { isWall, tagsOf } from '../seams/index.ts';
 
 /** Pieces that are one file. */

@@ -1,6 +1,14 @@
 import { GephyraError } from '../errors.ts';
 import { type Piece, pieceMesh } from '../evaluate/index.ts';
-import { NO_PAINT, type Paint, type Printable, type RawModel, type RawPart, toPrintable, writeModel } from '../formats/index.ts';
+import {
+  NO_PAINT,
+  type Paint,
+  type Printable,
+  type RawModel,
+  type RawPart,
+  toPrintable,
+  writeModel,
+} from '../formats/index.ts';
 import { type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
 import type { SharedFile } from './alike.ts';
 

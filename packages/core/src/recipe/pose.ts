@@ -1,7 +1,20 @@
 import type { Step, StepOf } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { UNITS } from '../formats/index.ts';
-import { type Affine, type Box, compose, mapNormal, mapPoint, mirroring, moving, scaling, sizeOf, turning, turningTo, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Box,
+  compose,
+  mapNormal,
+  mapPoint,
+  mirroring,
+  moving,
+  scaling,
+  sizeOf,
+  turning,
+  turningTo,
+  type Vec3,
+} from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { takeMeasure } from './measure.ts';
 import { type Model, modelBox } from './state.ts';

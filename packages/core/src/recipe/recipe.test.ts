@@ -7,7 +7,20 @@ import { applyChange } from '../document/change.ts';
 import { type StepInput, splitRecipe, stepSchema } from '../document/recipe-schema.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
-import { compose, determinant, IDENTITY, inverse, mapNormal, mapPoint, mirroring, sizeOf, turning, turningTo, uniformScale, type Vec3 } from '../mesh/index.ts';
+import {
+  compose,
+  determinant,
+  IDENTITY,
+  inverse,
+  mapNormal,
+  mapPoint,
+  mirroring,
+  sizeOf,
+  turning,
+  turningTo,
+  uniformScale,
+  type Vec3,
+} from '../mesh/index.ts';
 import { bodiesOf, isClosed, overlapping } from '../repair/index.ts';
 import { planeInSource, seamPlace } from '../seams/place.ts';
 import { loadSimplifier, toKernel } from '../solid/index.ts';

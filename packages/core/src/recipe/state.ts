@@ -1,5 +1,14 @@
 import type { Paint } from '../formats/index.ts';
-import { type Affine, type Box, boxOf, IDENTITY, type IndexedMesh, mapPoint, mapped, uniteBoxes } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Box,
+  boxOf,
+  IDENTITY,
+  type IndexedMesh,
+  mapPoint,
+  mapped,
+  uniteBoxes,
+} from '../mesh/index.ts';
 import type { Body, Import } from '../repair/index.ts';
 
 /** Bodies, and the map that brought the source's coordinates to where they are now. */

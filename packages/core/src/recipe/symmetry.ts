@@ -1,4 +1,17 @@
-import { buildTree, concatenate, type IndexedMesh, mapPoint, mirroring, nearest, noPlace, normalize, principalAxes, type Tree, triangleCross, type Vec3 } from '../mesh/index.ts';
+import {
+  buildTree,
+  concatenate,
+  type IndexedMesh,
+  mapPoint,
+  mirroring,
+  nearest,
+  noPlace,
+  normalize,
+  principalAxes,
+  type Tree,
+  triangleCross,
+  type Vec3,
+} from '../mesh/index.ts';
 
 /** A plane in which a model is nearly its own mirror image. */
 export interface MirrorPlane {

@@ -1,7 +1,43 @@
 import type { Step, StepOf } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import { boxOf, buildBlocks, buildTree, concatenate, halfEdges, type IndexedMesh, mapPoint, nearest, noPlace, rayHits, shells, sizeOf, splitBy, turnedOver, type Vec3, weldWithin } from '../mesh/index.ts';
-import { type Body, bodiesOfMesh, closeHoles, cornerFans, crossings, dropDuplicates, dropFlat, isClosed, mendSurface, oneSidedDistance, orientConsistently, pairEdges, resolveCrowded, shapeOf, splitFans, twoSidedDistance, usualTolerance, without } from '../repair/index.ts';
+import {
+  boxOf,
+  buildBlocks,
+  buildTree,
+  concatenate,
+  halfEdges,
+  type IndexedMesh,
+  mapPoint,
+  nearest,
+  noPlace,
+  rayHits,
+  shells,
+  sizeOf,
+  splitBy,
+  turnedOver,
+  type Vec3,
+  weldWithin,
+} from '../mesh/index.ts';
+import {
+  type Body,
+  bodiesOfMesh,
+  closeHoles,
+  cornerFans,
+  crossings,
+  dropDuplicates,
+  dropFlat,
+  isClosed,
+  mendSurface,
+  oneSidedDistance,
+  orientConsistently,
+  pairEdges,
+  resolveCrowded,
+  shapeOf,
+  splitFans,
+  twoSidedDistance,
+  usualTolerance,
+  without,
+} from '../repair/index.ts';
 import { flatFaceAt, hollowSpace, offsetSurface, sided, wallOf } from '../skin/index.ts';
 import { differenceOf, type Kernel, kernelStatus, lightened, rod, simplified, unionOf } from '../solid/index.ts';
 import { bodiesNamed, type Deviation } from './bodies.ts';

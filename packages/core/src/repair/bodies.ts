@@ -1,6 +1,20 @@
 import { GephyraError } from '../errors.ts';
 import { inMillimetres, type Paint, type RawModel, type RawPart, type Unit } from '../formats/index.ts';
-import { boxOf, buildBlocks, compact, concatenate, type IndexedMesh, insideSolid, shells, splitBy, type Topology, topology, turnedOver, volume, weldExact } from '../mesh/index.ts';
+import {
+  boxOf,
+  buildBlocks,
+  compact,
+  concatenate,
+  type IndexedMesh,
+  insideSolid,
+  shells,
+  splitBy,
+  type Topology,
+  topology,
+  turnedOver,
+  volume,
+  weldExact,
+} from '../mesh/index.ts';
 import type { Crossed } from './crossed.ts';
 import { pairEdges } from './pair.ts';
 import { partPaint } from './part-paint.ts';

@@ -1,4 +1,16 @@
-import { boxOf, buildTree, halfEdges, type IndexedMesh, nextHalf, type Shells, shells, sizeOf, splitBy, type Vec3, volume } from '../mesh/index.ts';
+import {
+  boxOf,
+  buildTree,
+  halfEdges,
+  type IndexedMesh,
+  nextHalf,
+  type Shells,
+  shells,
+  sizeOf,
+  splitBy,
+  type Vec3,
+  volume,
+} from '../mesh/index.ts';
 import { type Body, isClosed } from './bodies.ts';
 import { crossings } from './crossings.ts';
 import { duplicateTriangles } from './duplicates.ts';

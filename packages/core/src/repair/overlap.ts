@@ -1,4 +1,13 @@
-import { type Box, boxOf, buildBlocks, buildTree, type IndexedMesh, insideSolid, type Tree, type Vec3 } from '../mesh/index.ts';
+import {
+  type Box,
+  boxOf,
+  buildBlocks,
+  buildTree,
+  type IndexedMesh,
+  insideSolid,
+  type Tree,
+  type Vec3,
+} from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
 const trees = new WeakMap<IndexedMesh, Tree>();

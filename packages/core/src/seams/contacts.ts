@@ -1,4 +1,13 @@
-import { type CapRegion, closeRegion, commonRegions, type Frame, makeFrame, regionsOf, type Solid, type Triangulator } from '../cut/index.ts';
+import {
+  type CapRegion,
+  closeRegion,
+  commonRegions,
+  type Frame,
+  makeFrame,
+  regionsOf,
+  type Solid,
+  type Triangulator,
+} from '../cut/index.ts';
 import { type Contact, freeId, type Plan } from '../document/index.ts';
 import { type Affine, type Box, dot, inverse, mapNormal, mapPoint, uniteBoxes, type Vec3 } from '../mesh/index.ts';
 import { rims } from './carve-cell.ts';

@@ -1,7 +1,29 @@
-import { closedMesh, type Frame, fromFrame, halve, type Loop2, loopArea, makeFrame, type Triangulator, triangulate } from '../cut/index.ts';
+import {
+  closedMesh,
+  type Frame,
+  fromFrame,
+  halve,
+  type Loop2,
+  loopArea,
+  makeFrame,
+  type Triangulator,
+  triangulate,
+} from '../cut/index.ts';
 import type { FlatSeam, ProfileSeam, Seam } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import { type Affine, type Box, bounds, boxCorners, determinant, type IndexedMesh, inverse, mapPoint, sizeOf, turnedOver, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Box,
+  bounds,
+  boxCorners,
+  determinant,
+  type IndexedMesh,
+  inverse,
+  mapPoint,
+  sizeOf,
+  turnedOver,
+  type Vec3,
+} from '../mesh/index.ts';
 import { bladesOf, planeId, type SeamPlace, seamPlace } from './place.ts';
 
 /** A seam that is no plane, as a solid: what lies in it is on the seam's + side. */

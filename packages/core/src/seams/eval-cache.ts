@@ -1,4 +1,15 @@
-import { type CapRegion, type Cell, cellOfSolid, extent, type Frame, type Solid, solidsOf, type Triangulator, volumeFrom, windowOf } from '../cut/index.ts';
+import {
+  type CapRegion,
+  type Cell,
+  cellOfSolid,
+  extent,
+  type Frame,
+  type Solid,
+  solidsOf,
+  type Triangulator,
+  volumeFrom,
+  windowOf,
+} from '../cut/index.ts';
 import { type BuiltCap, faultyEdges, partDiagonals } from '../joints/index.ts';
 import type { BuiltLap, LapLine } from '../joints/kinds/index.ts';
 import { type Affine, type Blocks, boxOf, buildBlocks, type IndexedMesh, mapped, type Vec3 } from '../mesh/index.ts';

@@ -1,4 +1,23 @@
-import { atOffset, type Cell, cellOf, clearFan, cutCells, effectivePlane, type Fan, type FlatRegion, type Frame, fanCut, inRegion, insidePoint, limitedCut, nearestOnLoop, type Region, regionsOfLoops, sectionLoops, type Triangulator } from '../cut/index.ts';
+import {
+  atOffset,
+  type Cell,
+  cellOf,
+  clearFan,
+  cutCells,
+  effectivePlane,
+  type Fan,
+  type FlatRegion,
+  type Frame,
+  fanCut,
+  inRegion,
+  insidePoint,
+  limitedCut,
+  nearestOnLoop,
+  type Region,
+  regionsOfLoops,
+  sectionLoops,
+  type Triangulator,
+} from '../cut/index.ts';
 import type { Plan, Seam, SeamRegions } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Affine, Box } from '../mesh/index.ts';

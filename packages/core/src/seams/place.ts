@@ -1,7 +1,18 @@
 import { type Fan, type Frame, fromFrame, makeFan, makeFrame } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
 import type { Joint } from '../joints/kinds/index.ts';
-import { type Affine, cross, dot, inverse, mapNormal, mapPoint, mapVector, normalize, sub, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  cross,
+  dot,
+  inverse,
+  mapNormal,
+  mapPoint,
+  mapVector,
+  normalize,
+  sub,
+  type Vec3,
+} from '../mesh/index.ts';
 
 /** A seam's plane as it stands on the model, and the way between its (u, v) in source and model coordinates. */
 export interface SeamPlace {

@@ -1,4 +1,16 @@
-import { buildTree, halfEdges, type IndexedMesh, type Nearest, nearest, nextHalf, noPlace, normalize, OPEN, type Tree, triangleCross } from '../mesh/index.ts';
+import {
+  buildTree,
+  halfEdges,
+  type IndexedMesh,
+  type Nearest,
+  nearest,
+  nextHalf,
+  noPlace,
+  normalize,
+  OPEN,
+  type Tree,
+  triangleCross,
+} from '../mesh/index.ts';
 
 /** A surface with what tells its two sides apart. */
 export interface Sided {

@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
-import { buildTree, concatenate, distanceTo, type IndexedMesh, subset, topology, turnedOver, type Vec3, volume } from '../mesh/index.ts';
+import {
+  buildTree,
+  concatenate,
+  distanceTo,
+  type IndexedMesh,
+  subset,
+  topology,
+  turnedOver,
+  type Vec3,
+  volume,
+} from '../mesh/index.ts';
 import { differenceOf } from '../solid/index.ts';
 import { flatFaceAt, hollowSpace, offsetSurface, samplingCost, wallOf } from './index.ts';
 import { TRIANGLES } from './table.ts';

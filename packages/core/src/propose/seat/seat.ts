@@ -1,7 +1,18 @@
 import { fromFrame, type Solid } from '../../cut/index.ts';
 import { freeId, type Plan, wallLimits } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
-import { bothOf, formJoint, joiningSteps, type MeasuredJoint, measureJoint, type Occupancy, type Occupied, occupy, stopsByItself, waysIn } from '../../joining/index.ts';
+import {
+  bothOf,
+  formJoint,
+  joiningSteps,
+  type MeasuredJoint,
+  measureJoint,
+  type Occupancy,
+  type Occupied,
+  occupy,
+  stopsByItself,
+  waysIn,
+} from '../../joining/index.ts';
 import type { Fit } from '../../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
 import type { Vec3 } from '../../mesh/index.ts';

@@ -1,4 +1,14 @@
-import { type CapRegion, closeRegion, type Frame, fromFrame, type Loop2, loopArea, type Solid, type Triangulator, triangulate } from '../../../cut/index.ts';
+import {
+  type CapRegion,
+  closeRegion,
+  type Frame,
+  fromFrame,
+  type Loop2,
+  loopArea,
+  type Solid,
+  type Triangulator,
+  triangulate,
+} from '../../../cut/index.ts';
 import { renumbering, type Vec3 } from '../../../mesh/index.ts';
 import type { LapLine, LapSide } from './line.ts';
 import { type Bound, peelSkin, type Triangle, withMore } from './peel.ts';

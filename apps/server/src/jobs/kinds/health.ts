@@ -1,0 +1,29 @@
+import { diagnose, isClosed, modelBox, overlapping, sizeOf } from '@gephyra/core';
+import { shapedOf } from '../models.ts';
+import { type JobKind, MIB, MINUTE } from './kind.ts';
+import type { RecipeWish } from './shape.ts';
+
+/** Health of every body after a recipe, as JSON: bodies, and pairs that overlap. */
+export const health: JobKind<RecipeWish> = {
+  deadline: 15 * MINUTE,
+  isLight: () => false,
+  keep: { newest: 60, days: 90, bytes: 64 * MIB },
+  async work(request, tell) {
+    const { bodies } = await shapedOf(request, request.steps, request.locked, () => {});
+    const modelSize = Math.hypot(...sizeOf(modelBox(bodies)));
+    const report = bodies.map((b, i) => {
+      tell(i / bodies.length, `Examining ${b.name}`);
+      return diagnose(b, { crossing: true, modelSize });
+    });
+    tell(0.9, 'Looking for bodies that overlap');
+    const solid = bodies.filter(isClosed);
+    const overlaps = solid.flatMap((a, i) =>
+      solid.slice(i + 1).flatMap((b) => {
+        const at = overlapping(a.mesh, b.mesh);
+        return at ? [{ bodies: [a.id, b.id], at }] : [];
+      }),
+    );
+    const bytes = new TextEncoder().encode(JSON.stringify({ bodies: report, overlaps }));
+    return { do: 'file', bytes, fileName: 'health.json' };
+  },
+};

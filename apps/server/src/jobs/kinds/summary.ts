@@ -1,0 +1,30 @@
+import { picture, pieceColour, pieceMesh, sizeOf } from '@gephyra/core';
+import { encode } from 'fast-png';
+import { computed } from '../models.ts';
+import { type JobKind, MINUTE } from './kind.ts';
+
+/** What a project's card shows: numbers, and a picture of its pieces. */
+export const summary: JobKind<{ readonly plan: unknown; readonly revision: number }> = {
+  deadline: MINUTE,
+  isLight: () => false,
+  keep: null,
+  async work(request, tell) {
+    const { evaluation: e, stops } = await computed(request, tell);
+    const pixels = picture(
+      e.pieces.map((p, i) => ({ ...pieceMesh(p).mesh, colour: e.pieces.length > 1 ? pieceColour(i) : '#c9b79c' })),
+      320,
+      240,
+    );
+    return {
+      do: 'summary',
+      png: encode({ width: 320, height: 240, data: new Uint8Array(pixels.buffer), channels: 4 }),
+      summary: {
+        revision: request.revision,
+        pieces: e.pieces.length,
+        fitting: e.pieces.filter((p) => p.build.within).length,
+        stops: stops.length,
+        size: [...sizeOf(e.box)] as [number, number, number],
+      },
+    };
+  },
+};
