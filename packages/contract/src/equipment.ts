@@ -5,7 +5,7 @@ import { projectName as name, revision, text } from './fields.ts';
 const gap = z.number().min(0).max(3);
 
 /** What a coupon said: which gap was which fit, mm per side. */
-export const fitResult = z.strictObject({
+const fitResult = z.strictObject({
   /** the day it was tried: 2026-11-23 */
   date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/),
   kind: z.enum(['all', ...JOINT_KINDS]),
@@ -19,7 +19,7 @@ export const fitResult = z.strictObject({
 });
 
 /** A printer of the equipment, with what is known of its fits by material. */
-export const ownPrinter = z.strictObject({
+const ownPrinter = z.strictObject({
   name,
   size: printerSchema.shape.size,
   margin: printerSchema.shape.margin,
@@ -39,7 +39,7 @@ export const ownPrinter = z.strictObject({
 });
 
 /** A joint's settings under a name, to be stamped on faces: all but its place. */
-export const jointPreset = z.strictObject({
+const jointPreset = z.strictObject({
   name,
   joint: z
     .record(z.string(), z.unknown())
@@ -55,7 +55,7 @@ export const equipment = z.strictObject({
   presets: z.array(jointPreset).max(200).default([]),
 });
 
-export const equipmentRecord = z.object({ revision: z.number().int(), equipment });
+const equipmentRecord = z.object({ revision: z.number().int(), equipment });
 export const saveEquipment = z.strictObject({ basedOn: revision, equipment: z.unknown() });
 
 export type FitResult = z.output<typeof fitResult>;

@@ -9,7 +9,7 @@ export { projectName } from './fields.ts';
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
 
 /** A body as the record keeps it; the geometry itself is made from the source file. */
-export const bodySummary = z.object({
+const bodySummary = z.object({
   id: z.string(),
   name: z.string(),
   triangles: z.number().int(),
@@ -22,7 +22,7 @@ export const bodySummary = z.object({
 });
 
 /** What the server computed last of a project's plan. */
-export const planSummary = z.object({
+const planSummary = z.object({
   revision: z.number().int(),
   pieces: z.number().int(),
   fitting: z.number().int(),
@@ -30,7 +30,7 @@ export const planSummary = z.object({
   size: z.tuple([z.number(), z.number(), z.number()]),
 });
 
-export const projectCard = z.object({
+const projectCard = z.object({
   id: z.string(),
   name: z.string(),
   updatedAt: z.string(),
@@ -82,7 +82,7 @@ export const job = z.object({
 });
 
 /** A job as the list of what is under way has it. */
-export const jobEntry = job.extend({
+const jobEntry = job.extend({
   /** the project's name, or the file's that is brought in */
   subject: z.string(),
   since: z.string(),

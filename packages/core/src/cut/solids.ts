@@ -121,7 +121,7 @@ export function closeRegion(r: Region, fallback: Triangulator): CapRegion {
 }
 
 /** Volume of a closed solid in mm³, in float64. */
-export function solidVolume({ positions: p, triangles, caps }: Solid): number {
+function solidVolume({ positions: p, triangles, caps }: Solid): number {
   const pivot: Vec3 = p.length > 0 ? [p[0], p[1], p[2]] : [0, 0, 0];
   return caps.reduce((sum, c) => sum + volumeFrom(p, c.triangles, pivot), volumeFrom(p, triangles, pivot));
 }

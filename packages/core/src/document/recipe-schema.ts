@@ -23,7 +23,7 @@ const taken = z.union([
 // Steps that turn, scale or mirror: they map the source's coordinates.
 
 /** Scales by a factor, by three, or until the model measures `size` mm along an axis (the others go along if locked). */
-export const scaleStep = z
+const scaleStep = z
   .strictObject({
     ...common,
     kind: z.literal('scale'),
@@ -41,14 +41,14 @@ export const scaleStep = z
   );
 
 /** Says in what unit the file's numbers are. */
-export const unitStep = z.strictObject({
+const unitStep = z.strictObject({
   ...common,
   kind: z.literal('unit'),
   unit: z.enum(['micron', 'mm', 'cm', 'in', 'ft', 'm']),
 });
 
 /** Scales so that a measure of the model becomes the wearer's, with room for padding. */
-export const tailorStep = z.strictObject({
+const tailorStep = z.strictObject({
   ...common,
   kind: z.literal('tailor'),
   name: name.default(''),
@@ -59,16 +59,16 @@ export const tailorStep = z.strictObject({
 });
 
 /** Turns round an axis through the middle of the model, radians. */
-export const turnStep = z.strictObject({ ...common, kind: z.literal('turn'), axis, angle: between(-100, 100) });
+const turnStep = z.strictObject({ ...common, kind: z.literal('turn'), axis, angle: between(-100, 100) });
 
 /** Turns the model so that the side with this outward normal (source coordinates) lies below. */
-export const layStep = z.strictObject({ ...common, kind: z.literal('lay'), normal: direction });
+const layStep = z.strictObject({ ...common, kind: z.literal('lay'), normal: direction });
 
 /** Moves the model: its middle over the origin, or its lowest point onto the floor. */
-export const placeStep = z.strictObject({ ...common, kind: z.literal('place'), to: z.enum(['centre', 'floor']) });
+const placeStep = z.strictObject({ ...common, kind: z.literal('place'), to: z.enum(['centre', 'floor']) });
 
 /** Mirrors at a plane (source coordinates), in place or as a copy beside the original. */
-export const mirrorStep = z.strictObject({
+const mirrorStep = z.strictObject({
   ...common,
   kind: z.literal('mirror'),
   normal: direction,
@@ -81,7 +81,7 @@ export const mirrorStep = z.strictObject({
 const faceAt = z.strictObject({ at: vec3, normal: direction });
 
 /** Moves one body until its face lies against a face of another, place on place; turned about the faces' normal by `turn`. */
-export const bringStep = z.strictObject({
+const bringStep = z.strictObject({
   ...common,
   kind: z.literal('bring'),
   body: id,
@@ -94,8 +94,8 @@ export const bringStep = z.strictObject({
 
 // Steps that change the surface itself; the work of the server.
 
-export const weldStep = z.strictObject({ ...common, kind: z.literal('weld'), tolerance: between(1e-6, 10), on });
-export const dropStep = z.strictObject({
+const weldStep = z.strictObject({ ...common, kind: z.literal('weld'), tolerance: between(1e-6, 10), on });
+const dropStep = z.strictObject({
   ...common,
   kind: z.literal('drop'),
   duplicates: z.boolean().default(true),
@@ -105,9 +105,9 @@ export const dropStep = z.strictObject({
   dust: between(0, 1000).default(0),
   on,
 });
-export const splitStep = z.strictObject({ ...common, kind: z.literal('split'), on });
-export const orientStep = z.strictObject({ ...common, kind: z.literal('orient'), on });
-export const closeStep = z.strictObject({
+const splitStep = z.strictObject({ ...common, kind: z.literal('split'), on });
+const orientStep = z.strictObject({ ...common, kind: z.literal('orient'), on });
+const closeStep = z.strictObject({
   ...common,
   kind: z.literal('close'),
   patch: z.enum(['flat', 'curved']).default('curved'),
@@ -117,7 +117,7 @@ export const closeStep = z.strictObject({
   most: between(0.001, 1e6).optional(),
   on,
 });
-export const mendStep = z.strictObject({
+const mendStep = z.strictObject({
   ...common,
   kind: z.literal('mend'),
   /** how far a point of the surface may move, mm; without it chosen by the size */
@@ -125,10 +125,10 @@ export const mendStep = z.strictObject({
   openings: z.boolean().default(false),
   on,
 });
-export const joinStep = z.strictObject({ ...common, kind: z.literal('join'), on, name: name.optional() });
-export const separateStep = z.strictObject({ ...common, kind: z.literal('separate'), on });
+const joinStep = z.strictObject({ ...common, kind: z.literal('join'), on, name: name.optional() });
+const separateStep = z.strictObject({ ...common, kind: z.literal('separate'), on });
 /** Takes `body` out of the others it reaches into, with a gap all round. */
-export const takeOutStep = z.strictObject({
+const takeOutStep = z.strictObject({
   ...common,
   kind: z.literal('takeOut'),
   body: id,
@@ -136,7 +136,7 @@ export const takeOutStep = z.strictObject({
   gap: between(0, 20).default(0.2),
 });
 export const removeStep = z.strictObject({ ...common, kind: z.literal('remove'), on: z.array(id).min(1).max(2000) });
-export const simplifyStep = z
+const simplifyStep = z
   .strictObject({
     ...common,
     kind: z.literal('simplify'),
@@ -147,7 +147,7 @@ export const simplifyStep = z
   })
   .refine((s) => (s.triangles === undefined) !== (s.deviation === undefined), 'needs either triangles or a deviation');
 /** Gives a surface without thickness a wall. */
-export const wallStep = z.strictObject({
+const wallStep = z.strictObject({
   ...common,
   kind: z.literal('wall'),
   thickness: wall,
@@ -157,7 +157,7 @@ export const wallStep = z.strictObject({
   on,
 });
 /** Hollows a closed body. Places are in source coordinates. */
-export const hollowStep = z.strictObject({
+const hollowStep = z.strictObject({
   ...common,
   kind: z.literal('hollow'),
   thickness: wall,

@@ -59,12 +59,12 @@ const seamCommon = {
 };
 
 /** Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. */
-export const regionsSchema = z.strictObject({
+const regionsSchema = z.strictObject({
   mode: z.enum(['all', 'only', 'allBut']).default('all'),
   seeds: z.array(uv).max(200).default([]),
 });
 
-export const seamSchema = z.discriminatedUnion('kind', [
+const seamSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     ...seamCommon,
     kind: z.literal('flat'),
@@ -94,16 +94,16 @@ export const seamSchema = z.discriminatedUnion('kind', [
 ]);
 
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
-export const anchorSchema = z.strictObject({ key: pieceKey, at: vec3 });
+const anchorSchema = z.strictObject({ key: pieceKey, at: vec3 });
 
 /** A place that seams should keep out of, in source coordinates. */
-export const zoneSchema = z.discriminatedUnion('kind', [
+const zoneSchema = z.discriminatedUnion('kind', [
   z.strictObject({ id, name: name.default(''), kind: z.literal('sphere'), at: vec3, radius: between(1e-4, 1e6) }),
   z.strictObject({ id, name: name.default(''), kind: z.literal('box'), at: vec3, size: vec3 }),
 ]);
 
 /** Where flat faces of two separate bodies lie against each other, in source coordinates: found, and kept for its joints. */
-export const contactSchema = z.strictObject({
+const contactSchema = z.strictObject({
   id,
   /** the normal points from the first to the second */
   bodies: z.tuple([id, id]),
@@ -112,7 +112,7 @@ export const contactSchema = z.strictObject({
 });
 
 /** What the maker says of a piece. */
-export const pieceSchema = z.strictObject({
+const pieceSchema = z.strictObject({
   key: pieceKey,
   /** its own name, instead of that of its place */
   name: name.optional(),
@@ -125,7 +125,7 @@ export const pieceSchema = z.strictObject({
 });
 
 /** What the maker says of a body; the recipe's steps say what is done to it. */
-export const bodySchema = z.strictObject({
+const bodySchema = z.strictObject({
   id,
   name: name.optional(),
   /** letters that its pieces' numbers follow, instead of A, B, C … */
@@ -141,7 +141,7 @@ export const bodySchema = z.strictObject({
 });
 
 /** A measure of the wearer, and what it was on the model when it was taken, mm. */
-export const measureSchema = z.strictObject({
+const measureSchema = z.strictObject({
   name: name.min(1),
   wanted: between(0, 10_000).optional(),
   measured: between(0, 1e6).optional(),

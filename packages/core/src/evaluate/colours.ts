@@ -1,5 +1,5 @@
 /** Colours of pieces: twelve muted tones of about equal lightness. A piece always shows its code as well. */
-export const PIECE_COLOURS = [
+const PIECE_COLOURS = [
   '#b96f4e',
   '#4f857b',
   '#b08f3f',

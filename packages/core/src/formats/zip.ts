@@ -11,7 +11,7 @@ export interface ZipLimits {
   readonly ratio: number;
 }
 
-export const ZIP_LIMITS: ZipLimits = { entries: 4000, bytes: 2 ** 31, ratio: 250 };
+const ZIP_LIMITS: ZipLimits = { entries: 4000, bytes: 2 ** 31, ratio: 250 };
 
 const CHUNK = 1 << 16;
 

@@ -20,7 +20,7 @@ import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
 
 /** The plane of a joint: its contact's, or that of its seam or of a part of it. */
-export const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointContext, 'plan'>): string =>
+const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointContext, 'plan'>): string =>
   planeOfJoint(
     joint,
     plan.seams.find((s) => s.id === joint.seam),

@@ -50,7 +50,7 @@ const capPlace = (face: MatingFace, solid: Solid, side: number): number => solid
  * The two solids of a face with a lap built in, or why that cannot be; kept for the same solids. `solids` may have laps of
  * other faces already; `caps` says where among each one's caps the face's is.
  */
-export function lapInto(
+function lapInto(
   joint: JointOf<'lap'>,
   gap: number,
   line: LapLine,

@@ -40,7 +40,7 @@ export function rectangle(width: number, height: number, turn: number, corner = 
 }
 
 /** How far the flat of a D is from its middle, as a share of the radius. */
-export const FLAT_SHARE = 0.7;
+const FLAT_SHARE = 0.7;
 
 /** A circle with a flat below (before it is turned), so that it lies on the bed and cannot turn. */
 export function flattened(diameter: number, turn: number): Outline {
@@ -65,7 +65,7 @@ export function segment(diameter: number, from: number, turn: number): Outline {
 }
 
 /** Corners of a circle's polygon, a multiple of four. */
-export function circleCorners(radius: number): number {
+function circleCorners(radius: number): number {
   const step = 2 * Math.acos(Math.max(0, 1 - CHORD_ERROR / radius));
   return Math.max(12, Math.ceil((2 * Math.PI) / step / 4) * 4);
 }

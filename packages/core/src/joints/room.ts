@@ -111,7 +111,7 @@ function segmentToOutline(outline: Loop2, ax: number, ay: number, bx: number, by
 }
 
 /** Distance from a point to a convex counter-clockwise outline, negative inside. */
-export function convexDistance(outline: Loop2, u: number, v: number): number {
+function convexDistance(outline: Loop2, u: number, v: number): number {
   const inside = insideConvex(outline, u, v);
   const d = nearestOnLoop(outline, u, v).distance;
   return inside ? -d : d;

@@ -6,7 +6,7 @@ export const nextHalf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 /** No triangle on the other side. */
 export const OPEN = -1;
 /** More than two triangles meet at the edge. */
-export const CROWDED = -2;
+const CROWDED = -2;
 
 /** What lies across each half-edge. */
 export interface HalfEdges {

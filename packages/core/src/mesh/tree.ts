@@ -17,7 +17,7 @@ export interface Tree {
   readonly boxes: Float64Array;
 }
 
-export const LEAF = 8;
+const LEAF = 8;
 
 /** Builds the tree in linear time. */
 export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): Tree {

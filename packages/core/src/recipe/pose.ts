@@ -73,7 +73,7 @@ export function bringing({ from, to, turn, gap }: StepOf<'bring'>, map: Affine):
 }
 
 /** By what a fit to the wearer scales the model as it stands. */
-export function tailorFactor(step: Extract<Step, { kind: 'tailor' }>, bodies: readonly Body[], map: Affine): number {
+function tailorFactor(step: Extract<Step, { kind: 'tailor' }>, bodies: readonly Body[], map: Affine): number {
   const length = takeMeasure(step.measure, bodies, map);
   if (!(length > 1e-9)) {
     throw new GephyraError('measure.nothing', 'The measure meets no surface of the model. Take it at another place.');

@@ -127,7 +127,7 @@ function lightWork(step: Step, state: Model, map: RecipeOptions['map']): Body[] 
 }
 
 /** `wanted`, or with a number behind it when a body has that id already. */
-export function freeBodyId(wanted: string, bodies: readonly Pick<Body, 'id'>[]): string {
+function freeBodyId(wanted: string, bodies: readonly Pick<Body, 'id'>[]): string {
   const used = new Set(bodies.map((b) => b.id));
   if (!used.has(wanted)) return wanted;
   for (let n = 2; ; n++) if (!used.has(`${wanted}${n}`)) return `${wanted}${n}`;

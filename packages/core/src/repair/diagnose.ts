@@ -18,7 +18,7 @@ import { cornerFans, touchingVertices } from './fans.ts';
 import { holesOf } from './holes.ts';
 
 /** What can be wrong with a surface. */
-export const DEFECTS = [
+const DEFECTS = [
   'holes',
   'openings',
   'openEdges',
@@ -61,13 +61,13 @@ export interface Health {
   readonly crossingsTested: boolean;
 }
 
-export const PLACES = 200;
+const PLACES = 200;
 
 /** A triangle whose height is below this share of the model's size, or whose corners lie in line, has no area worth the name. */
 const FLAT = 1e-9;
 
 /** A shell below this share of the model's size is dust. */
-export const DUST = 0.01;
+const DUST = 0.01;
 
 /**
  * Looks for everything that keeps a body from being a clean solid. `crossing` also looks for triangles that pass through

@@ -20,7 +20,7 @@ export interface Hole {
  * so that two rims that touch in a vertex stay apart. Chains that do not close (where more than two triangles meet) are
  * left out; `loose` counts their edges.
  */
-export function rimsOf(mesh: IndexedMesh, half: HalfEdges): { rims: Uint32Array[]; loose: number } {
+function rimsOf(mesh: IndexedMesh, half: HalfEdges): { rims: Uint32Array[]; loose: number } {
   const { twin } = half;
   const { triangles: t } = mesh;
   const done = new Uint8Array(t.length);

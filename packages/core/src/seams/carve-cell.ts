@@ -11,7 +11,7 @@ const CAPS = 1 << 26;
 const FACETS = 1 << 27;
 
 /** The tag of a bent wall, by the seam's place among those that cut and its side. */
-export const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
+const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
 
 /** The tag of a lap's walls. */
 export const LAP_TAG = LAPS;

@@ -85,8 +85,6 @@ export interface PartedModel {
   readonly faces: readonly MatingFace[];
   readonly anchors: readonly Anchor[];
   readonly findings: readonly Finding[];
-  /** ids of the seams that cut, in order */
-  readonly seams: readonly string[];
   /** the places of all their planes */
   readonly places: ReadonlyMap<string, SeamPlace>;
 }

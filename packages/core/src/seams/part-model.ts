@@ -50,7 +50,6 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
       bodies: parted.bodies,
       faces: parted.faces.filter((f) => f.pieces[0] !== f.pieces[1]),
       anchors: parted.anchors,
-      seams: enabled.map((s) => s.id),
       places: new Map(parted.placed.flatMap((s) => [...s.places()])),
       findings: [...seamFindings(reports), ...parted.tooMany],
     };

@@ -9,7 +9,7 @@ import { EDGES, TRIANGLES } from './table.ts';
 export type Field = (x: number, y: number, z: number, reach: number) => number;
 
 /** More cells than this at the surface are refused: about 4 GB of working memory. */
-export const MOST_CELLS = 12_000_000;
+const MOST_CELLS = 12_000_000;
 
 /** Bytes of working memory a cell at the surface takes, measured. */
 const BYTES_A_CELL = 320;

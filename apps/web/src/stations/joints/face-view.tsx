@@ -2,7 +2,7 @@ import { across, kindOf, type RoomField } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
-import { pathOf } from '../../view/flat-outline.tsx';
+import { pathOf } from '../../view/path-of.ts';
 import { type Aligned, aligned } from './align.ts';
 
 interface Props {

@@ -3,12 +3,7 @@ import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 
 /** Where (u, v) of a seam, of a part of it, or of a contact of two bodies lie. */
-export function placeOn(
-  plan: Pick<Plan, 'seams' | 'contacts'>,
-  id: string,
-  part: number | undefined,
-  map: Affine,
-): SeamPlace {
+function placeOn(plan: Pick<Plan, 'seams' | 'contacts'>, id: string, part: number | undefined, map: Affine): SeamPlace {
   const contact = plan.contacts.find((c) => c.id === id);
   if (contact) return seamPlace(contact, map);
   const seam = plan.seams.find((s) => s.id === id) ?? plan.seams[0];

@@ -8,7 +8,7 @@ import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { tidy } from './steps.ts';
 
-export const MEASURES = [
+const MEASURES = [
   'Head girth',
   'Head length',
   'Neck girth',

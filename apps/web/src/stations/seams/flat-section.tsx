@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useId } from 'react';
 import type { WallView } from '../../engine/seams.ts';
-import { pathOf } from '../../view/flat-outline.tsx';
+import { pathOf } from '../../view/path-of.ts';
 import type { SeamSection } from './use-section.ts';
 
 interface Props {

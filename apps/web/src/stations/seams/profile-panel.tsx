@@ -9,7 +9,7 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
-import { pathOf } from '../../view/flat-outline.tsx';
+import { pathOf } from '../../view/path-of.ts';
 
 type Point = [number, number];
 

@@ -4,7 +4,7 @@ import { useProject } from '../../project/project.tsx';
 import { raysOf, seamTitle, wayInPlan } from '../../project/seam-math.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
-import { pathOf } from '../../view/flat-outline.tsx';
+import { pathOf } from '../../view/path-of.ts';
 import type { SeamSection } from './use-section.ts';
 
 type Round = Extract<Seam, { kind: 'fan' | 'ring' }>;

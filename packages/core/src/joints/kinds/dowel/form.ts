@@ -59,7 +59,7 @@ export function dowelForm(dowel: DowelSizes, wish: FormWish): JointForm {
   };
 }
 
-export function dowelOutline({ stock, shape, diameter }: DowelSizes, turn: number): Outline {
+function dowelOutline({ stock, shape, diameter }: DowelSizes, turn: number): Outline {
   if (stock !== 'printed') return circle(diameter, turn);
   return shape === 'square' ? regular(4, diameter, turn) : flattened(diameter, turn);
 }
