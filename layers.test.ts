@@ -32,6 +32,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     joining: ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams'],
     print: ['mesh', 'document'],
     evaluate: [
+      'evaluate/passes',
       'mesh',
       'formats',
       'repair',
@@ -44,6 +45,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
       'joining',
       'print',
     ],
+    'evaluate/passes': ['mesh', 'cut', 'joints', 'document', 'recipe', 'seams', 'joining', 'print', 'evaluate'],
     'propose/seek': ['mesh', 'cut', 'document', 'print'],
     'propose/seat': ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate'],
     output: ['mesh', 'formats', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate'],

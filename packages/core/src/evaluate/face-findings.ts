@@ -1,7 +1,8 @@
-import { type Finding, type Plan, wallLimits } from '../document/index.ts';
+import { type Finding, freeId, type Plan, wallLimits } from '../document/index.ts';
+import type { PlacedJoint } from '../joining/index.ts';
 import { poleOf } from '../joints/index.ts';
 import { type Affine, dot } from '../mesh/index.ts';
-import { depthInZone, type MatingFace, placeZone } from '../seams/index.ts';
+import { depthInZone, type MatingFace, placeZone, type SeamPlace } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import type { Piece } from './model.ts';
 
@@ -16,8 +17,9 @@ export function faceFindings(
   faces: readonly MatingFace[],
   pieces: readonly Piece[],
   map: Affine,
-  furnished: ReadonlySet<string>,
+  placed: readonly PlacedJoint[],
 ): Finding[] {
+  const furnished = new Set(placed.flatMap((j) => (j.built && j.face ? [j.face] : [])));
   const nameOf = (id: string): string => plan.seams.find((s) => s.id === id)?.name || `seam ${id}`;
   return [
     ...throughZones(plan, faces, map),
@@ -126,3 +128,47 @@ function thickness({ solid: { positions: p } }: Piece, [x, y, z]: readonly [numb
   }
   return high - low;
 }
+
+/** Mating faces that nobody has joined yet, each with a pin that would fit in its roomiest place. */
+export function bareFaces(
+  plan: Plan,
+  faces: readonly MatingFace[],
+  placed: readonly PlacedJoint[],
+  places: ReadonlyMap<string, SeamPlace>,
+): Finding[] {
+  const limits = wallLimits(plan.printer);
+  return faces
+    .filter((f) => places.has(f.plane) && !placed.some((j) => j.face === f.id))
+    .map((f): Finding => {
+      if (f.contact) {
+        return {
+          code: 'face.bare',
+          severity: 'note',
+          where: { seam: f.seam, face: f.id },
+          message: 'Two bodies lie against each other here, without a joint.',
+        };
+      }
+      const pole = poleOf(f.region);
+      const diameter = Math.min(8, Math.floor((pole.distance - limits.warn - 0.2) * 1.6 * 2) / 2);
+      const finding: Finding = {
+        code: 'face.bare',
+        severity: 'warn',
+        where: { seam: f.seam, face: f.id },
+        message: 'This mating face has no joint yet.',
+      };
+      if (diameter < 2) return finding;
+      const joint = {
+        id: freeId('j', plan.joints),
+        kind: 'pin' as const,
+        seam: f.seam,
+        ...(f.part !== undefined && { part: f.part }),
+        at: places.get(f.plane)!.toSource([rounded(pole.u), rounded(pole.v)]),
+        shape: 'hexagon' as const,
+        diameter,
+        depth: diameter,
+      };
+      return { ...finding, mend: { label: `Add a ${mm(diameter)} pin`, change: { do: 'addJoint', joint } } };
+    });
+}
+
+const rounded = (x: number): number => Number(x.toFixed(3));

@@ -1,10 +1,11 @@
-import type { Solid } from '../cut/index.ts';
+import type { Solid, Triangulator } from '../cut/index.ts';
 import type { Contact, Finding } from '../document/index.ts';
 import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../joining/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
 import type { BuildCheck } from '../print/index.ts';
-import type { Anchor, MatingFace } from '../seams/index.ts';
+import type { Anchor, EvalCache, MatingFace } from '../seams/index.ts';
+import type { Kernel } from '../solid/index.ts';
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
   /** body, seams and sides: survives edits */
@@ -52,4 +53,13 @@ export interface Evaluation {
   readonly anchors: readonly Anchor[];
   /** faces of bodies that the plan should keep, so that joints stay on them */
   readonly contacts: readonly Contact[];
+}
+
+/** What every pass needs beside what earlier ones made. */
+export interface PassContext {
+  /** triangulates what ear cutting refuses */
+  readonly fallback: Triangulator;
+  /** needed for seams that are no planes */
+  readonly kernel?: Kernel;
+  readonly cache: EvalCache;
 }

@@ -6,12 +6,6 @@ import { planeInSource } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import type { Evaluation, Piece } from './model.ts';
 
-/** What is to be said of each body by itself. */
-export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
-  ...bodies.filter((b) => !isClosed(b)).map(openBody),
-  ...bodies.flatMap(crossedBody),
-];
-
 /** What is to be said of each piece by itself: whether it fits the printer, and whether its file is a solid. */
 export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: readonly Body[], map: Affine): Finding[] {
   const whole = new Set(bodies.filter(isClosed).map((b) => b.id));
@@ -19,42 +13,6 @@ export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: read
     ...pieces.filter((p) => !p.build.within && !p.aside).map((p) => tooBig(plan, p, map)),
     ...pieces.filter((p) => !p.closed && whole.has(p.body)).map(openPiece),
     ...bodies.flatMap((b) => crossedPieces(b, pieces)),
-  ];
-}
-
-function openBody(body: Body): Finding {
-  const t = body.topology;
-  const what = [
-    t.openEdges > 0 ? `${t.openEdges} open edges` : '',
-    t.nonManifoldEdges > 0 ? `${t.nonManifoldEdges} edges with more than two triangles` : '',
-    body.refused === undefined ? '' : `the solid kernel refuses it: ${body.refused}`,
-    body.loose > 0 ? `${body.loose} loose shells` : '',
-    t.inconsistentEdges > 0 ? `${t.inconsistentEdges} edges whose triangles face different ways` : '',
-  ].filter(Boolean);
-  return {
-    code: 'body.open',
-    severity: 'stop',
-    where: { body: body.id },
-    message: `${body.name} is not closed (${what.join(', ')}), so it cannot be cut or printed as a solid. It is kept whole.`,
-    value: t.openEdges,
-    limit: 0,
-    mend: { label: `Mend ${body.name}`, change: { do: 'addStep', step: { kind: 'mend', on: [body.id] } } },
-  };
-}
-
-/** A mating face nobody has joined yet, with a pin that would fit in its roomiest place. */
-function crossedBody(body: Body): Finding[] {
-  const count = body.crossed?.count ?? 0;
-  if (count === 0) return [];
-  return [
-    {
-      code: 'body.crossed',
-      severity: 'warn',
-      where: { body: body.id },
-      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem. Mend it where it was made, or give it a new surface (Model, a wall).`,
-      value: count,
-      limit: 0,
-    },
   ];
 }
 

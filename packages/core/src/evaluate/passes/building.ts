@@ -1,0 +1,101 @@
+import type { CapRegion, Frame } from '../../cut/index.ts';
+import type { Plan } from '../../document/index.ts';
+import type { PlacedJoint } from '../../joining/index.ts';
+import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
+import { bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
+import { withinBuild } from '../../print/index.ts';
+import { type MatingFace, pieceOrder } from '../../seams/index.ts';
+import type { PassContext, Piece } from '../model.ts';
+import { letters, positionNames } from '../names.ts';
+import type { Joined } from './joining.ts';
+import type { Parted } from './parting.ts';
+
+/** Builds the joints' halves into the caps of the pieces, and gives the pieces codes, names and measures. */
+export function building(
+  plan: Plan,
+  { bodies, faces }: Parted,
+  { placed, lapped }: Joined,
+  { cache, fallback }: PassContext,
+): Piece[] {
+  const halves = halvesByCap(placed, faces);
+  const notes = new Map(plan.pieces.map((n) => [n.key, n]));
+  return bodies.flatMap(({ sized, keyed, closed }, b) => {
+    const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
+    const names = positionNames(sorted, sized.box);
+    return sorted.map(({ key, solid: cut, box }, i): Piece => {
+      const solid = lapped.get(key) ?? cut;
+      const built = solid.caps.map((cap, c) => {
+        const wanted = halves.get(cut.caps[c]);
+        if (!wanted) return cache.builtCap(cap, '', () => plainCap(cap));
+        const { frame, list } = wanted;
+        return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, fallback));
+      });
+      const { caps, faulty } = cache.sealed(solid, built);
+      const joints = placed.filter((j) => j.built && (j.male === key || j.socket === key)).map((j) => j.id);
+      const fullBox = caps.reduce(
+        (sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum),
+        solid === cut ? box : boxOf(solid.positions),
+      );
+      const size = sizeOf(fullBox);
+      return {
+        key,
+        code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
+        name: notes.get(key)?.name || names[i],
+        aside: notes.get(key)?.aside ?? false,
+        body: sized.body.id,
+        solid,
+        caps,
+        box: fullBox,
+        size,
+        volume: cache.skinVolume(solid) + caps.reduce((sum, c) => sum + cache.capVolume(solid, c), 0),
+        triangles: (solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0)) / 3,
+        closed: closed && faulty === 0,
+        build: withinBuild(plan.printer, size),
+        joints,
+      };
+    });
+  });
+}
+
+function plainCap(cap: CapRegion): BuiltCap {
+  const ids = new Set(cap.triangles);
+  const order = Uint32Array.from(ids);
+  const number = new Map([...order].map((v, i) => [v, i]));
+  return {
+    ids: order,
+    extra: new Float64Array(0),
+    triangles: cap.triangles.map((v) => number.get(v)!),
+    owners: new Int32Array(cap.triangles.length / 3).fill(-1),
+    halves: [],
+  };
+}
+
+/** Tells the same halves again: kind, id and every number of their rings. */
+function printOf(halves: readonly Half[]): string {
+  return halves
+    .map((h) => `${h.kind} ${h.joint} ${h.rings.map((r) => `${r.height}:${r.loop.join()}`).join()}`)
+    .join('|');
+}
+
+/** The joint halves that go into each cap, and the plane it lies in. */
+function halvesByCap(
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+): Map<CapRegion, { frame: Frame; list: Half[] }> {
+  const byId = new Map(faces.map((f) => [f.id, f]));
+  const halves = new Map<CapRegion, { frame: Frame; list: Half[] }>();
+  for (const j of placed) {
+    const face = j.built && j.face !== null ? byId.get(j.face) : undefined;
+    if (!face) continue;
+    const own = j.direction > 0 ? 0 : 1;
+    for (const [side, stacks] of [
+      [own, j.form.own],
+      [1 - own, j.form.other],
+    ] as const) {
+      const built = halves.get(face.caps[side]) ?? { frame: face.frames[side], list: [] };
+      built.list.push(...stacks.map((stack) => ({ ...stack, joint: j.id })));
+      halves.set(face.caps[side], built);
+    }
+  }
+  return halves;
+}

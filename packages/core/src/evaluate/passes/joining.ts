@@ -1,0 +1,74 @@
+import type { Solid } from '../../cut/index.ts';
+import type { Finding, Plan } from '../../document/index.ts';
+import {
+  type JointContext,
+  joiningSteps,
+  type LoosePart,
+  lapFinding,
+  lapPieces,
+  looseParts,
+  type MeasuredJoint,
+  type PlacedJoint,
+  placeJoints,
+  type WayIn,
+  waysIn,
+} from '../../joining/index.ts';
+import { type Affine, mapVector, normalize, type Vec3 } from '../../mesh/index.ts';
+import type { MatingFace } from '../../seams/index.ts';
+import type { PassContext } from '../model.ts';
+import type { Parted } from './parting.ts';
+
+/** The joints on their faces, and what comes of them but the pieces' solids. */
+export interface Joined {
+  readonly placed: readonly PlacedJoint[];
+  /** of those that are built */
+  readonly measured: readonly MeasuredJoint[];
+  readonly context: JointContext;
+  readonly ways: readonly WayIn[];
+  /** solids of pieces that have laps, by their keys */
+  readonly lapped: ReadonlyMap<string, Solid>;
+  readonly loose: readonly LoosePart[];
+  readonly findings: readonly Finding[];
+}
+
+/** Places and measures the joints, takes out those without a common way in, and builds laps into the solids. */
+export function joining(
+  plan: Plan,
+  map: Affine,
+  { bodies, faces, places }: Parted,
+  { cache, fallback }: PassContext,
+): Joined {
+  const around = new Map(bodies.map((b) => [b.sized.body.id, b]));
+  const upOf = printDirections(plan, faces, map);
+  const context: JointContext = { plan, map, faces, around, places, cache, fallback, upOf };
+  const placing = placeJoints(plan.joints, context);
+  const { ways, findings, refused } = waysIn(joiningSteps(faces, plan.seams), placing.measured, context);
+  const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
+  const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
+  const placed = free.map((j) => (failed.has(j.id) ? { ...j, built: false } : j));
+  return {
+    placed,
+    measured: placing.measured.filter((m) => !refused.has(m.joint.id) && !failed.has(m.joint.id)),
+    context,
+    ways,
+    lapped,
+    loose: looseParts(plan.joints, placed, faces),
+    findings: [...placing.findings, ...findings, ...[...failed].map(([id, message]) => lapFinding(plan, id, message))],
+  };
+}
+
+/** What points up while each piece prints: what the plan says, else away from its largest mating face. */
+function printDirections(plan: Plan, faces: readonly MatingFace[], map: Affine): (piece: string) => Vec3 | null {
+  const largest = new Map<string, { area: number; up: Vec3 }>();
+  for (const f of faces) {
+    f.pieces.forEach((piece, side) => {
+      if ((largest.get(piece)?.area ?? 0) >= f.area) return;
+      const [x, y, z] = f.frames[side].normal;
+      largest.set(piece, { area: f.area, up: side === 0 ? [-x, -y, -z] : [x, y, z] });
+    });
+  }
+  for (const note of plan.pieces) {
+    if (note.up) largest.set(note.key, { area: Infinity, up: normalize(mapVector(map, note.up)) });
+  }
+  return (piece) => largest.get(piece)?.up ?? null;
+}
