@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import { makeFrame } from '@gephyra/core';
+import { makeFrame, perAxis, vecOf } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
@@ -167,8 +167,8 @@ function useClip(seam: FrameView | null): Shown['clip'] {
     if (clip.by === 'off' || !box) return null;
     if (clip.by === 'seam') return seam;
     const axis = ['x', 'y', 'z'].indexOf(clip.by);
-    const normal = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as unknown as Triple;
-    const origin = box.min.map((x, a) => (a === axis ? x + clip.share * (box.max[a] - x) : x)) as unknown as Triple;
+    const normal = vecOf((a) => (a === axis ? 1 : 0));
+    const origin = perAxis(box.min, (x, a) => (a === axis ? x + clip.share * (box.max[a] - x) : x));
     return makeFrame(origin, normal);
   }, [clip, box, seam]);
   const request = useMemo(
@@ -189,7 +189,7 @@ function useClip(seam: FrameView | null): Shown['clip'] {
     if (!frame) return null;
     const sign = clip.turned ? -1 : 1;
     return {
-      normal: frame.normal.map((x) => x * sign) as unknown as Triple,
+      normal: perAxis(frame.normal, (x) => x * sign),
       offset: frame.offset * sign,
       fill: fill?.frame === frame ? fill.filled : null,
     };
@@ -203,9 +203,7 @@ function crateRound(piece: PieceView, printer: Triple): NonNullable<Shown['crate
     size[side] = printer[axis];
   });
   const foot = piece.build.axes[2];
-  const at = size.map((s, a) =>
-    a === foot ? piece.box.min[a] : (piece.box.min[a] + piece.box.max[a] - s) / 2,
-  ) as unknown as Triple;
+  const at = perAxis(size, (s, a) => (a === foot ? piece.box.min[a] : (piece.box.min[a] + piece.box.max[a] - s) / 2));
   return { size, at, follows: true };
 }
 

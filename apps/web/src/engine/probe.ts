@@ -6,6 +6,7 @@ import {
   nearest,
   noPlace,
   normalize,
+  perAxis,
   rayHits,
   type Tree,
   triangleCross,
@@ -58,7 +59,7 @@ export function pick(
     }
   }
   if (!hit) return null;
-  const at = origin.map((x, a) => x + direction[a] * least) as unknown as Triple;
+  const at = perAxis(origin, (x, a) => x + direction[a] * least);
   return { body: hit.id, at, normal: normalAt(hit.blocks.mesh, at) };
 }
 

@@ -20,6 +20,7 @@ import {
   modelBox,
   type Plan,
   type Profile,
+  perAxis,
   pieceDeviation,
   placeZone,
   profileAlong,
@@ -35,6 +36,7 @@ import {
   seamShowing,
   sectionLoops,
   sharedFiles,
+  vecOf,
   zoneSpan,
 } from '@gephyra/core';
 import type { Triple } from './types.ts';
@@ -204,7 +206,7 @@ export function limbAt(
   const inward: Triple = [-normal[0], -normal[1], -normal[2]];
   const hits = rayHits(home.blocks(), at, inward).filter((s) => s > 1e-4);
   const depth = hits.length > 0 ? Math.min(...hits) / 2 : 0;
-  const inside = at.map((x, k) => x + inward[k] * depth) as unknown as Triple;
+  const inside = perAxis(at, (x, k) => x + inward[k] * depth);
   const limb = limbAxis(home.blocks(), inside);
   return limb && { ...limb, at: inside };
 }
@@ -229,7 +231,7 @@ export function gridOf(
 ): GridPlan {
   const zones = plan.zones.map((z) => placeZone(z, map));
   const clear = [0, 1, 2].map((axis) => {
-    const normal = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as unknown as Triple;
+    const normal = vecOf((a) => (a === axis ? 1 : 0));
     return zones.map((z) => zoneSpan(z, normal));
   });
   return gridFor(
@@ -281,7 +283,7 @@ export function waysApart(plan: Plan, e: Evaluation): Map<string, Triple> {
       const add = (n: Triple, side: number): void => {
         for (let a = 0; a < 3; a++) way[a] += n[a] * side;
       };
-      const middle = p.box.min.map((x, a) => (x + p.box.max[a]) / 2) as unknown as Triple;
+      const middle = perAxis(p.box.min, (x, a) => (x + p.box.max[a]) / 2);
       for (const f of planes.values()) add(f.normal, Math.sign(dot(f.normal, middle) - f.offset));
       const seen = new Set<string>();
       for (const f of e.faces) {

@@ -1,11 +1,8 @@
-import type { Affine, BuildCheck, Contact, Finding, Joint, Shaded, StepReport } from '@gephyra/core';
+import type { Affine, Box, BuildCheck, Contact, Finding, Frame, Joint, Shaded, StepReport, Vec3 } from '@gephyra/core';
 
-export type Triple = readonly [number, number, number];
-
-export interface BoxView {
-  readonly min: Triple;
-  readonly max: Triple;
-}
+export type Triple = Vec3;
+export type BoxView = Box;
+export type FrameView = Frame;
 
 /** A body as the recipe made it, in mm. */
 export interface BodyView {
@@ -76,14 +73,6 @@ export interface FaceView {
   readonly holes: readonly Float64Array[];
   readonly pole: { readonly u: number; readonly v: number; readonly distance: number };
   readonly frame: FrameView;
-}
-
-export interface FrameView {
-  readonly origin: Triple;
-  readonly normal: Triple;
-  readonly u: Triple;
-  readonly v: Triple;
-  readonly offset: number;
 }
 
 export interface JointView {

@@ -6,6 +6,7 @@ import {
   makeFrame,
   mapPoint,
   mapVector,
+  perAxis,
   planeInSource,
   type Seam,
   seamPlace,
@@ -128,7 +129,7 @@ export function turnedBy(normal: Triple, about: Triple, degrees: number): Triple
 /** The foot of a place on a seam's plane. */
 export function onPlane(seam: Pick<Seam, 'origin' | 'normal'>, at: Triple): Triple {
   const h = dot(at, seam.normal) - dot(seam.origin, seam.normal);
-  return at.map((x, a) => x - seam.normal[a] * h) as unknown as Triple;
+  return perAxis(at, (x, a) => x - seam.normal[a] * h);
 }
 
 /** Directions of a fan's half-planes in the (u, v) of the plane square to its axis. `seam` as the plan keeps it. */

@@ -1,3 +1,4 @@
+import { perAxis } from '@gephyra/core';
 import * as THREE from 'three';
 import type { BoxView, FrameView, SectionView, Triple } from '../engine/types.ts';
 import type { Filled, Label, Marker, Shown } from '../project/shown.ts';
@@ -146,7 +147,7 @@ export class Furniture {
   }
 
   private addBox({ min, max }: BoxView, text: string): void {
-    const size = max.map((x, a) => x - min[a]) as unknown as Triple;
+    const size = perAxis(max, (x, a) => x - min[a]);
     const edges = new THREE.LineSegments(
       new THREE.EdgesGeometry(new THREE.BoxGeometry(...(size as [number, number, number]))),
       this.inks.cutInFront,

@@ -1,4 +1,4 @@
-import { cross, dot, normalize, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, normalize, type Vec3, vecOf } from '../mesh/index.ts';
 import type { Cell } from './cell.ts';
 import { atOffset, type Frame } from './frame.ts';
 import type { Blade, Fan } from './sectors.ts';
@@ -50,7 +50,7 @@ export function clearFan(fan: Fan, cells: readonly Cell[], window: number): Fan 
       shift = [u, v];
     }
   }
-  const by = [0, 1, 2].map((i) => fan.x[i] * shift[0] + fan.y[i] * shift[1]) as unknown as Vec3;
+  const by = vecOf((i) => fan.x[i] * shift[0] + fan.y[i] * shift[1]);
   const { origin } = fan;
   return {
     ...fan,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
-import { cross, dot, type IndexedMesh, type Vec3, volume } from '../mesh/index.ts';
+import { cross, dot, type IndexedMesh, perAxis, type Vec3, vecOf, volume } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
 import { fanCut } from './fan.ts';
 import { clearFan, makeFan } from './fan-place.ts';
@@ -18,7 +18,7 @@ function even(origin: Vec3, axis: Vec3, count: number, phase = 0): Fan {
     normal,
     Array.from({ length: count }, (_, h) => {
       const a = phase + (h / count) * 2 * Math.PI;
-      const outward = u.map((x, k) => x * Math.cos(a) + v[k] * Math.sin(a)) as unknown as Vec3;
+      const outward = perAxis(u, (x, k) => x * Math.cos(a) + v[k] * Math.sin(a));
       return { seam: `f:${h}`, frame: makeFrame(origin, cross(outward, normal), normal), outward };
     }),
   );
@@ -66,7 +66,7 @@ describe('fanCut', () => {
               sum += volumeOf(cell, fan);
               // no vertex lies beyond either of the sector's blades
               for (let k = 0; k < cell.positions.length; k += 3) {
-                const p = [0, 1, 2].map((a) => cell.positions[k + a] - fan.origin[a]) as unknown as Vec3;
+                const p = vecOf((a) => cell.positions[k + a] - fan.origin[a]);
                 const [a, b] = [dot(p, fan.x), dot(p, fan.y)];
                 const [c0, s0] = fan.blades[s].ray;
                 const [c1, s1] = fan.blades[(s + 1) % count].ray;

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { cross, dot, renumbering, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, renumbering, type Vec3, vecOf } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
 import { type Fan, type Sectors, sectorsOf, sweepFilm } from './sectors.ts';
@@ -289,7 +289,7 @@ class FanCutter {
   ): Map<number, number> {
     const { x, y, blades, axis } = this.fan;
     const [c, s] = blades[blade].ray;
-    const outward = [0, 1, 2].map((k) => c * x[k] + s * y[k]) as unknown as Vec3;
+    const outward = vecOf((k) => c * x[k] + s * y[k]);
     let along = cross(frame.normal, cross(outward, axis));
     const radial = dot(along, outward);
     if (radial < 0) along = [-along[0], -along[1], -along[2]];
@@ -350,7 +350,7 @@ class FanCutter {
   private turning(blade: number): Vec3 {
     const { x, y, blades } = this.fan;
     const [c, s] = blades[blade].ray;
-    return [0, 1, 2].map((k) => c * y[k] - s * x[k]) as unknown as Vec3;
+    return vecOf((k) => c * y[k] - s * x[k]);
   }
 
   /** One sector as a cell of its own. */

@@ -1,6 +1,6 @@
 import { crossedTriangles, type Frame, type Region } from '../cut/index.ts';
 import { poleOf } from '../joints/index.ts';
-import { type Blocks, dot, normalize, rayHits, triangleCross, type Vec3 } from '../mesh/index.ts';
+import { type Blocks, dot, normalize, rayHits, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
 import type { SizedBody } from '../seams/index.ts';
 import type { Evaluation, Piece } from './model.ts';
 
@@ -33,7 +33,7 @@ export function seamReadout(e: Evaluation, seam: string): SideReadout[] {
       const faces = e.faces.filter((f) => f.seam === seam && f.pieces[side > 0 ? 1 : 0] === piece.key);
       if (faces.length === 0) return [];
       const largest = faces.reduce((a, b) => (b.area > a.area ? b : a));
-      const down: Vec3 = normalize([0, 1, 2].map((k) => -side * largest.frame.normal[k]) as unknown as Vec3);
+      const down: Vec3 = normalize(vecOf((k) => -side * largest.frame.normal[k]));
       return [
         {
           piece: piece.key,
@@ -176,7 +176,7 @@ function skinAt(blocks: Blocks, frame: Frame, offset: number): Skin[] {
       const db = dot([p[b], p[b + 1], p[b + 2]], plane.normal) - offset;
       if (da > 0 === db > 0) continue;
       const s = da / (da - db);
-      const x = [0, 1, 2].map((k) => p[a + k] + s * (p[b + k] - p[a + k]) - frame.origin[k]) as unknown as Vec3;
+      const x = vecOf((k) => p[a + k] + s * (p[b + k] - p[a + k]) - frame.origin[k]);
       u += dot(x, frame.u);
       v += dot(x, frame.v);
       n++;
@@ -207,9 +207,9 @@ function ledge(here: Skin, beside: Skin | null, step: number): boolean {
 
 /** Whether the surface is hollow between a place above the seam and one below it. */
 function bendsIn(up: Skin, down: Skin, frame: Frame, step: number): boolean {
-  const way: Vec3 = [0, 1, 2].map(
+  const way: Vec3 = vecOf(
     (k) => frame.u[k] * (up.u - down.u) + frame.v[k] * (up.v - down.v) + frame.normal[k] * 2 * step,
-  ) as unknown as Vec3;
+  );
   return dot(way, up.normal) < 0 || dot(way, down.normal) > 0;
 }
 

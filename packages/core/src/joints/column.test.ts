@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, makeFrame } from '../cut/index.ts';
-import { buildBlocks, rayHits, type Vec3 } from '../mesh/index.ts';
+import { buildBlocks, perAxis, rayHits } from '../mesh/index.ts';
 import { columnDepth, columnToTriangles } from './column.ts';
 import { circle, movedLoop, regular } from './outline.ts';
 
@@ -26,7 +26,7 @@ describe('material under an outline', () => {
           const shape = round ? circle(across) : regular(6, across, 0.3);
           const outline = movedLoop(shape.at(0), u, v);
           const found = columnDepth(frame, outline, direction, blocks, 200);
-          const along = frame.normal.map((x) => x * direction) as unknown as Vec3;
+          const along = perAxis(frame.normal, (x) => x * direction);
           let least = 200;
           for (const inset of [0, 0.25, 0.5, 0.75, 0.95]) {
             const ring = movedLoop(shape.at((inset * across) / 2.2), u, v);

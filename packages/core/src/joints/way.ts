@@ -1,4 +1,4 @@
-import { cross, dot, normalize, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, normalize, type Vec3, vecOf } from '../mesh/index.ts';
 
 /** A joint's hold on how two groups may be drawn apart: directions within `freedom` radians of its axis. */
 export interface Guide {
@@ -75,5 +75,5 @@ function crossings({ axis: a, radius: ra }: Cap, { axis: b, radius: rb }: Cap): 
   if (rest < 0) return [];
   const n = cross(a, b);
   const z = Math.sqrt(rest);
-  return [z, -z].map((s) => normalize([0, 1, 2].map((k) => x * a[k] + y * b[k] + s * n[k]) as unknown as Vec3));
+  return [z, -z].map((s) => normalize(vecOf((k) => x * a[k] + y * b[k] + s * n[k])));
 }

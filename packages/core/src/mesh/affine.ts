@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { turnedOver } from './parts.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
-import { cross, dot, normalize } from './vec.ts';
+import { cross, dot, normalize, vecOf } from './vec.ts';
 
 /**
  * An affine map of space: three rows of four numbers. The image of (x, y, z) is row · (x, y, z, 1).
@@ -34,7 +34,7 @@ export function mapNormal(m: Affine, normal: Vec3): Vec3 {
   const sign = Math.sign(determinant(m)) || 1;
   // the rows of the inverse, times the determinant, are the cross products of the columns
   const rows = [cross(b, c), cross(c, a), cross(a, b)];
-  return normalize([0, 1, 2].map((k) => sign * rows.reduce((s, r, i) => s + r[k] * normal[i], 0)) as unknown as Vec3);
+  return normalize(vecOf((k) => sign * rows.reduce((s, r, i) => s + r[k] * normal[i], 0)));
 }
 
 export const determinant = (m: Affine): number =>

@@ -28,5 +28,5 @@ export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree } from './tree.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
-export { cross, dot, normalize, sub } from './vec.ts';
+export { cross, dot, normalize, perAxis, sub, vecOf } from './vec.ts';
 export { compact, find, unite, weldExact, weldWithin } from './weld.ts';

@@ -7,6 +7,7 @@ import { concatenate, splitBy, subset, turnedOver } from './parts.ts';
 import { shells, topology } from './topology.ts';
 import { boxPairs, buildTree, distanceTo, nearest, noPlace } from './tree.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
+import { vecOf } from './vec.ts';
 import { weldExact, weldWithin } from './weld.ts';
 
 /** Distance from a point to a triangle the slow way: the least over a fine grid of its points. */
@@ -48,7 +49,7 @@ describe('nearest', () => {
   it('is the same with a hint, and nothing beyond the limit', () => {
     const next = random(3);
     for (let k = 0; k < 200; k++) {
-      const p = [0, 1, 2].map(() => (next() - 0.5) * 50) as unknown as Vec3;
+      const p = vecOf(() => (next() - 0.5) * 50);
       const plain = noPlace();
       const hinted = noPlace();
       nearest(tree, ...p, Infinity, plain);

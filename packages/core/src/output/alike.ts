@@ -10,6 +10,7 @@ import {
   type IndexedMesh,
   mapPoint,
   normalize,
+  perAxis,
   principalAxes,
   type Tree,
   type Vec3,
@@ -222,7 +223,7 @@ function surfaceMoments({ positions: p, triangles: t }: Pick<IndexedMesh, 'posit
 function principal(covariance: Float64Array, area: number): Pick<Sketch, 'axes' | 'spread'> {
   const { axes, values } = principalAxes(covariance);
   const [a, b] = axes;
-  const spread = values.map((x) => Math.sqrt(Math.max(0, x / area))) as unknown as Vec3;
+  const spread = perAxis(values, (x) => Math.sqrt(Math.max(0, x / area)));
   return { axes: [a, b, cross(a, b)], spread };
 }
 

@@ -14,6 +14,7 @@ import {
   turning,
   turningTo,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 import { takeMeasure } from './measure.ts';
@@ -21,7 +22,7 @@ import { type Model, modelBox } from './state.ts';
 
 const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
-const middle = ({ min, max }: Box): Vec3 => [0, 1, 2].map((a) => (min[a] + max[a]) / 2) as unknown as Vec3;
+const middle = ({ min, max }: Box): Vec3 => vecOf((a) => (min[a] + max[a]) / 2);
 
 /**
  * The map by which a step turns, scales, moves or mirrors the model as it stands; null for a step that does something else.
@@ -40,7 +41,7 @@ export function poseMap(step: Step, model: Model): Affine | null {
       const axis = 'xyz'.indexOf(step.axis ?? 'z');
       const extent = sizeOf(box())[axis];
       const f = extent > 0 ? (step.size ?? extent) / extent : 1;
-      return scaling([0, 1, 2].map((a) => (step.locked || a === axis ? f : 1)) as unknown as Vec3);
+      return scaling(vecOf((a) => (step.locked || a === axis ? f : 1)));
     }
     case 'tailor': {
       const f = tailorFactor(step, model.bodies, model.map);
@@ -68,7 +69,7 @@ export function bringing({ from, to, turn, gap }: StepOf<'bring'>, map: Affine):
   const [own, home] = [mapPoint(map, from.at), mapPoint(map, to.at)];
   const out = mapNormal(map, to.normal);
   const turned = turningTo(mapNormal(map, from.normal), [-out[0], -out[1], -out[2]], own);
-  const there = [0, 1, 2].map((a) => home[a] + out[a] * gap - own[a]) as unknown as Vec3;
+  const there = vecOf((a) => home[a] + out[a] * gap - own[a]);
   return compose(turning(out, turn, home), compose(moving(there), turned));
 }
 

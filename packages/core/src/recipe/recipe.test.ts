@@ -15,6 +15,7 @@ import {
   mapNormal,
   mapPoint,
   mirroring,
+  perAxis,
   sizeOf,
   turning,
   turningTo,
@@ -67,12 +68,12 @@ describe('maps', () => {
   it('keep a normal square to its plane, and outside', () => {
     fc.assert(
       fc.property(someMap, point, point, point, (m, p, q, r) => {
-        const e = q.map((x, k) => x - p[k]) as unknown as Vec3;
-        const f = r.map((x, k) => x - p[k]) as unknown as Vec3;
+        const e = perAxis(q, (x, k) => x - p[k]);
+        const f = perAxis(r, (x, k) => x - p[k]);
         const n: Vec3 = [e[1] * f[2] - e[2] * f[1], e[2] * f[0] - e[0] * f[2], e[0] * f[1] - e[1] * f[0]];
         fc.pre(Math.hypot(...n) > 1);
         const image = mapNormal(m, n);
-        const [a, b, c] = [p, q, p.map((x, k) => x + n[k]) as unknown as Vec3].map((x) => mapPoint(m, x));
+        const [a, b, c] = [p, q, perAxis(p, (x, k) => x + n[k])].map((x) => mapPoint(m, x));
         const along = b.reduce((s, x, k) => s + (x - a[k]) * image[k], 0);
         expect(Math.abs(along)).toBeLessThan(1e-6 * Math.hypot(...b.map((x, k) => x - a[k])) + 1e-9);
         expect(c.reduce((s, x, k) => s + (x - a[k]) * image[k], 0)).toBeGreaterThan(0);

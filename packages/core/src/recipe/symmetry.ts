@@ -7,10 +7,12 @@ import {
   nearest,
   noPlace,
   normalize,
+  perAxis,
   principalAxes,
   type Tree,
   triangleCross,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 
 /** A plane in which a model is nearly its own mirror image. */
@@ -72,9 +74,9 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<void, M
 function moves(normal: Vec3, at: Vec3, tilt: number, shift: number): { normal: Vec3; at: Vec3 }[] {
   const out: { normal: Vec3; at: Vec3 }[] = [];
   for (const s of [-1, 1]) {
-    out.push({ normal, at: at.map((x, k) => x + s * shift * normal[k]) as unknown as Vec3 });
+    out.push({ normal, at: perAxis(at, (x, k) => x + s * shift * normal[k]) });
     for (let k = 0; k < 3; k++) {
-      const n = normal.map((x, a) => x + (a === k ? s * tilt : 0)) as unknown as Vec3;
+      const n = perAxis(normal, (x, a) => x + (a === k ? s * tilt : 0));
       out.push({ normal: normalize(n), at });
     }
   }
@@ -107,9 +109,7 @@ function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: reado
   const areas = new Float64Array(tags.length);
   let whole = 0;
   const middleOf = (i: number): Vec3 =>
-    [0, 1, 2].map(
-      (a) => (p[t[i * 3] * 3 + a] + p[t[i * 3 + 1] * 3 + a] + p[t[i * 3 + 2] * 3 + a]) / 3,
-    ) as unknown as Vec3;
+    vecOf((a) => (p[t[i * 3] * 3 + a] + p[t[i * 3 + 1] * 3 + a] + p[t[i * 3 + 2] * 3 + a]) / 3);
   for (let i = 0; i < tags.length; i++) {
     areas[i] = Math.hypot(...triangleCross(p, t, i));
     whole += areas[i];
@@ -136,7 +136,7 @@ function inside(p: Float64Array, t: Uint32Array, i: number, n: number): Vec3 {
   let v = (0.5 + n * 0.5698402909980532) % 1;
   if (u + v > 1) [u, v] = [1 - u, 1 - v];
   const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
-  return [0, 1, 2].map((k) => p[a + k] + u * (p[b + k] - p[a + k]) + v * (p[c + k] - p[a + k])) as unknown as Vec3;
+  return vecOf((k) => p[a + k] + u * (p[b + k] - p[a + k]) + v * (p[c + k] - p[a + k]));
 }
 
 /** Principal axes of points about a middle. */

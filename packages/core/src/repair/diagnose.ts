@@ -9,6 +9,7 @@ import {
   sizeOf,
   splitBy,
   type Vec3,
+  vecOf,
   volume,
 } from '../mesh/index.ts';
 import { type Body, isClosed } from './bodies.ts';
@@ -148,7 +149,7 @@ function edgePlace(mesh: IndexedMesh, h: number): Place {
   const a = vertexAt(mesh, mesh.triangles[h]);
   const b = vertexAt(mesh, mesh.triangles[nextHalf(h)]);
   return {
-    at: [0, 1, 2].map((k) => (a[k] + b[k]) / 2) as unknown as Vec3,
+    at: vecOf((k) => (a[k] + b[k]) / 2),
     radius: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) / 2,
   };
 }
@@ -170,7 +171,7 @@ function sameWayPlaces(mesh: IndexedMesh, twin: Int32Array): Place[] {
 
 function trianglePlace(mesh: IndexedMesh, i: number): Place {
   const corners = [0, 1, 2].map((c) => vertexAt(mesh, mesh.triangles[i * 3 + c]));
-  const at = [0, 1, 2].map((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3) as unknown as Vec3;
+  const at = vecOf((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3);
   const radius = Math.max(...corners.map((c) => Math.hypot(c[0] - at[0], c[1] - at[1], c[2] - at[2])));
   return { at, radius };
 }
@@ -227,7 +228,7 @@ function boxPlace(mesh: IndexedMesh): Place {
   const box = boxOf(mesh.positions);
   const extent = Math.hypot(...sizeOf(box));
   return {
-    at: [0, 1, 2].map((k) => (box.min[k] + box.max[k]) / 2) as unknown as Vec3,
+    at: vecOf((k) => (box.min[k] + box.max[k]) / 2),
     radius: extent / 2,
     value: extent,
   };

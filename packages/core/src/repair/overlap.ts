@@ -7,6 +7,7 @@ import {
   insideSolid,
   type Tree,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
@@ -34,7 +35,7 @@ export function overlapping(a: IndexedMesh, b: IndexedMesh): Vec3 | null {
   if (hit.pairs > 0) {
     const { positions: p, triangles: t } = a;
     const i = hit.triangles[0] * 3;
-    return [0, 1, 2].map((k) => (p[t[i] * 3 + k] + p[t[i + 1] * 3 + k] + p[t[i + 2] * 3 + k]) / 3) as unknown as Vec3;
+    return vecOf((k) => (p[t[i] * 3 + k] + p[t[i + 1] * 3 + k] + p[t[i + 2] * 3 + k]) / 3);
   }
   return within(a, b, boxB) ?? within(b, a, boxA) ?? (sameBox(boxA, boxB) ? middleOf(a) : null);
 }

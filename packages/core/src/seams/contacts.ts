@@ -9,7 +9,17 @@ import {
   type Triangulator,
 } from '../cut/index.ts';
 import { type Contact, freeId, type Plan } from '../document/index.ts';
-import { type Affine, type Box, dot, inverse, mapNormal, mapPoint, uniteBoxes, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Box,
+  dot,
+  inverse,
+  mapNormal,
+  mapPoint,
+  uniteBoxes,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { rims } from './carve-cell.ts';
 import { numbered } from './faces.ts';
 import { type Facet, facetsIn } from './facets.ts';
@@ -208,7 +218,7 @@ class Finder {
 
 /** What two boxes have in common when each is grown by `reach`; null when nothing. */
 function common(a: Box, b: Box, reach: number): Box | null {
-  const min = [0, 1, 2].map((k) => Math.max(a.min[k], b.min[k]) - reach - SAME_PLANE) as unknown as Vec3;
-  const max = [0, 1, 2].map((k) => Math.min(a.max[k], b.max[k]) + reach + SAME_PLANE) as unknown as Vec3;
+  const min = vecOf((k) => Math.max(a.min[k], b.min[k]) - reach - SAME_PLANE);
+  const max = vecOf((k) => Math.min(a.max[k], b.max[k]) + reach + SAME_PLANE);
   return min.every((x, k) => x <= max[k]) ? { min, max } : null;
 }

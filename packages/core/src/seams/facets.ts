@@ -1,5 +1,5 @@
 import type { Solid } from '../cut/index.ts';
-import { type Box, dot, halfEdges, triangleCross, type Vec3 } from '../mesh/index.ts';
+import { type Box, dot, halfEdges, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
 
 /** A flat part of a solid's skin. */
 export interface Facet {
@@ -56,7 +56,7 @@ export function facetsIn(solid: Solid, within: Box, least: number): Facet[] {
     }
     if (sum < least) continue;
     const box = boxOfTriangles(p, t, list);
-    const middle: Vec3 = [0, 1, 2].map((a) => (box.min[a] + box.max[a]) / 2) as unknown as Vec3;
+    const middle: Vec3 = vecOf((a) => (box.min[a] + box.max[a]) / 2);
     const off = dot(middle, normal) - offset;
     facets.push({
       normal,

@@ -12,6 +12,7 @@ import {
   normalize,
   sub,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 
 /** A seam's plane as it stands on the model, and the way between its (u, v) in source and model coordinates. */
@@ -84,7 +85,7 @@ export function bladesOf(fan: Extract<Seam, { kind: 'fan' }>, map: Affine): Blad
   return Array.from({ length: fan.count }, (_, h) => {
     const angle = fan.phase + (h / fan.count) * 2 * Math.PI;
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
-    const outward = [0, 1, 2].map((k) => first[k] * c + second[k] * s) as unknown as Vec3;
+    const outward = vecOf((k) => first[k] * c + second[k] * s);
     return {
       id: planeId(fan.id, h),
       place: seamPlace(

@@ -1,6 +1,6 @@
 import { type FlatRegion, type Frame, inRegion, type Loop2, nearestOnLoop } from '../cut/index.ts';
 import type { Zone } from '../document/index.ts';
-import { type Affine, cross, determinant, dot, mapPoint, mapVector, type Vec3 } from '../mesh/index.ts';
+import { type Affine, cross, determinant, dot, mapPoint, mapVector, perAxis, type Vec3, vecOf } from '../mesh/index.ts';
 
 /** A zone as it stands on the model: a sphere, or a box by its centre and half its three edges. */
 export type PlacedZone =
@@ -31,7 +31,7 @@ export function zoneSpan(zone: PlacedZone, normal: Vec3): [number, number] {
 
 /** Whether a point of the model lies in a zone. */
 export function inZone(zone: PlacedZone, point: Vec3): boolean {
-  const d = point.map((x, a) => x - zone.at[a]) as unknown as Vec3;
+  const d = perAxis(point, (x, a) => x - zone.at[a]);
   if (zone.kind === 'sphere') return Math.hypot(...d) < zone.radius;
   return zone.half.every((edge, k) => {
     // the edges need not be square: along each, measured square to the other two
@@ -49,7 +49,7 @@ export function depthInZone(zone: PlacedZone, frame: Frame, region: FlatRegion):
 }
 
 function meets(zone: PlacedZone, frame: Frame, region: FlatRegion): boolean {
-  const d = zone.at.map((x, a) => x - frame.origin[a]) as unknown as Vec3;
+  const d = perAxis(zone.at, (x, a) => x - frame.origin[a]);
   if (zone.kind === 'sphere') {
     const [u, v, h] = [dot(d, frame.u), dot(d, frame.v), dot(zone.at, frame.normal) - frame.offset];
     if (inRegion(region, u, v)) return true;
@@ -72,9 +72,7 @@ function meets(zone: PlacedZone, frame: Frame, region: FlatRegion): boolean {
 /** The outline of a box in a plane, counter-clockwise. */
 function boxInPlane({ at, half }: Extract<PlacedZone, { kind: 'box' }>, frame: Frame): Loop2 {
   const corner = (i: number): Vec3 =>
-    [0, 1, 2].map((k) =>
-      half.reduce((sum, edge, e) => sum + (i & (1 << e) ? edge[k] : -edge[k]), at[k]),
-    ) as unknown as Vec3;
+    vecOf((k) => half.reduce((sum, edge, e) => sum + (i & (1 << e) ? edge[k] : -edge[k]), at[k]));
   const points: [number, number][] = [];
   for (let i = 0; i < 8; i++) {
     for (let e = 0; e < 3; e++) {
@@ -84,7 +82,7 @@ function boxInPlane({ at, half }: Extract<PlacedZone, { kind: 'box' }>, frame: F
       const [a, b] = [dot(p, frame.normal) - frame.offset, dot(q, frame.normal) - frame.offset];
       if (a > 0 === b > 0) continue;
       const s = a / (a - b);
-      const x = p.map((c, k) => c + s * (q[k] - c) - frame.origin[k]) as unknown as Vec3;
+      const x = perAxis(p, (c, k) => c + s * (q[k] - c) - frame.origin[k]);
       points.push([dot(x, frame.u), dot(x, frame.v)]);
     }
   }

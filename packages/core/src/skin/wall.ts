@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { area, type Box, boxOf, type IndexedMesh } from '../mesh/index.ts';
+import { area, type Box, boxOf, type IndexedMesh, perAxis } from '../mesh/index.ts';
 import { noSidedPlace, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
 import { fieldSurface, samplingCost } from './surface.ts';
@@ -60,7 +60,7 @@ export function wallOf(
 /** The box with a margin on every side. The margin is odd on purpose: grid planes should not fall onto round coordinates. */
 export function padded(box: Box, margin: number): Box {
   return {
-    min: box.min.map((x, a) => x - margin * (1.01 + a * 0.013)) as unknown as Box['min'],
-    max: box.max.map((x) => x + margin * 1.02) as unknown as Box['max'],
+    min: perAxis(box.min, (x, a) => x - margin * (1.01 + a * 0.013)),
+    max: perAxis(box.max, (x) => x + margin * 1.02),
   };
 }

@@ -1,3 +1,4 @@
+import { vecOf } from '@gephyra/core';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import type { Book } from '../../project/shown.ts';
 
@@ -47,7 +48,7 @@ export function bookOf(face: FaceView, view: EvaluationView): Book {
   for (const box of boxes) {
     if (!box) continue;
     for (let c = 0; c < 8; c++) {
-      const q: Triple = [0, 1, 2].map((a) => ((c >> a) & 1 ? box.max[a] : box.min[a])) as unknown as Triple;
+      const q: Triple = vecOf((a) => ((c >> a) & 1 ? box.max[a] : box.min[a]));
       behind = Math.max(behind, far - dot(q, p));
     }
   }

@@ -1,4 +1,4 @@
-import { type Joint, jointSchema, newJoint, parsePlan } from '@gephyra/core';
+import { type Joint, jointSchema, newJoint, parsePlan, perAxis, vecOf } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import { mergedFits, printerOf, withResult } from '../../equipment/fits.ts';
@@ -60,7 +60,7 @@ describe('a face opened like a book', () => {
       axis[2] * x[0] - axis[0] * x[2],
       axis[0] * x[1] - axis[1] * x[0],
     ];
-    return [0, 1, 2].map((k) => x[k] * c + across[k] * s + axis[k] * along * (1 - c)) as unknown as Triple;
+    return vecOf((k) => x[k] * c + across[k] * s + axis[k] * along * (1 - c));
   };
 
   it('both halves look at whoever looks, and neither runs into the other', () => {
@@ -70,14 +70,18 @@ describe('a face opened like a book', () => {
       const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
       // the outside of the lower half's face is along the normal, of the upper one's against it
       const lower = turned(n, book.axis, book.angle);
-      const upper = turned(n.map((x) => -x) as unknown as Triple, book.axis, -book.angle);
+      const upper = turned(
+        perAxis(n, (x) => -x),
+        book.axis,
+        -book.angle,
+      );
       expect(dot(lower, book.towards)).toBeGreaterThan(0.9);
       expect(dot(upper, book.towards)).toBeGreaterThan(0.9);
       expect(Math.abs(dot(book.axis, n))).toBeLessThan(1e-9);
       // the hinge lies behind everything, so that the covers swing free
       for (let c = 0; c < 8; c++) {
         const corner: Triple = [c & 1 ? 30 : -30, c & 2 ? 30 : -30, c & 4 ? 30 : -30];
-        const off = corner.map((x, k) => x - book.hinge[k]) as unknown as Triple;
+        const off = perAxis(corner, (x, k) => x - book.hinge[k]);
         expect(dot(off, book.towards)).toBeGreaterThan(-1e-9);
       }
     }

@@ -1,3 +1,4 @@
+import { perAxis } from '@gephyra/core';
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
@@ -56,7 +57,7 @@ export function MeasurePanel({ onShow }: Props) {
         setPicker(null);
         void engine?.probe(at, normal).then((found) => {
           setWall(found);
-          const end = at.map((x, k) => x - normal[k] * (found.wall ?? 0)) as unknown as Triple;
+          const end = perAxis(at, (x, k) => x - normal[k] * (found.wall ?? 0));
           onShow([{ at, radius: 0 }], { places: [at, end], text: `${found.wall?.toFixed(2) ?? '?'} mm` });
         });
       },

@@ -1,4 +1,4 @@
-import { cross, dot, freeId, IDENTITY, normalize, type Seam, type SeamInput, sub } from '@gephyra/core';
+import { cross, dot, freeId, IDENTITY, normalize, perAxis, type Seam, type SeamInput, sub, vecOf } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
@@ -45,7 +45,7 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
   const across = (axis: number): void => {
     if (!view) return;
     const { box } = view;
-    const unit = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as unknown as Triple;
+    const unit = vecOf((a) => (a === axis ? 1 : 0));
     const stops = [
       box.min[axis],
       ...seams.filter((s) => s.enabled && s.kind === 'flat' && sameWay(s.normal, unit)).map((s) => s.origin[axis]),
@@ -91,7 +91,7 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
       prompt: first ? 'Pick where the line ends.' : 'Pick where the line across the view begins.',
       onSight: (sight) => {
         if (!first) return drawn(sight);
-        const reach = (s: Sight): Triple => s.origin.map((x, a) => x + s.direction[a] * 100) as unknown as Triple;
+        const reach = (s: Sight): Triple => perAxis(s.origin, (x, a) => x + s.direction[a] * 100);
         // the plane holds both lines of sight, so that it is seen as a line
         const n = cross(sub(reach(sight), first.origin), first.direction);
         if (Math.hypot(...n) < 1e-9) return sorry('The line is too short. Pick two places farther apart.');
@@ -138,10 +138,10 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
     });
   const roundMiddle = (): void => {
     if (!view) return;
-    const middle = view.box.min.map((x, a) => (x + view.box.max[a]) / 2) as unknown as Triple;
+    const middle = perAxis(view.box.min, (x, a) => (x + view.box.max[a]) / 2);
     const size = view.box.max.map((x, a) => x - view.box.min[a]);
     const axis = size.indexOf(Math.min(...size));
-    const normal = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as unknown as Triple;
+    const normal = vecOf((a) => (a === axis ? 1 : 0));
     add('Add a fan', {
       kind: 'fan',
       name: '',
@@ -153,7 +153,7 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
   const line = (): void => {
     if (!view) return;
     const { min, max } = view.box;
-    const middle = min.map((x, a) => (x + max[a]) / 2) as unknown as Triple;
+    const middle = perAxis(min, (x, a) => (x + max[a]) / 2);
     const reach = ((max[0] - min[0]) / 2) * Math.hypot(...wayInPlan([1, 0, 0], map));
     // seen from the front: u runs to the right, v up
     const points = [-1, -0.5, 0, 0.5, 1].map((k) => [Number((k * reach * 1.05).toFixed(3)), 0]);
@@ -238,7 +238,7 @@ function towardsPlus(n: Triple): Triple {
 
 /** The point of a plane through a line of sight that is nearest to the middle of a box. */
 function middleOf(box: { min: Triple; max: Triple }, { origin }: Sight, normal: Triple): Triple {
-  const middle = box.min.map((x, a) => (x + box.max[a]) / 2) as unknown as Triple;
+  const middle = perAxis(box.min, (x, a) => (x + box.max[a]) / 2);
   const h = dot(sub(middle, origin), normal);
-  return middle.map((x, a) => x - normal[a] * h) as unknown as Triple;
+  return perAxis(middle, (x, a) => x - normal[a] * h);
 }

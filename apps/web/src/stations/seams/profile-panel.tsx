@@ -1,4 +1,4 @@
-import { fromFrame, IDENTITY, type ProfileSeam, sampled, seamPlace } from '@gephyra/core';
+import { fromFrame, IDENTITY, type ProfileSeam, perAxis, sampled, seamPlace } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { RegionView } from '../../engine/seams.ts';
 import type { Triple } from '../../engine/types.ts';
@@ -84,7 +84,7 @@ export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
         const slope = direction.reduce((s, x, a) => s + x * frame.normal[a], 0);
         if (Math.abs(slope) < 1e-6) return;
         const s = (frame.offset - origin.reduce((sum, x, a) => sum + x * frame.normal[a], 0)) / slope;
-        const at = origin.map((x, a) => x + direction[a] * s - frame.origin[a]) as unknown as Triple;
+        const at = perAxis(origin, (x, a) => x + direction[a] * s - frame.origin[a]);
         const dot = (n: Triple): number => at[0] * n[0] + at[1] * n[1] + at[2] * n[2];
         const next: Point[] = [...soFar, [...place.toSource([dot(frame.u), dot(frame.v)])] as Point];
         if (next.length > 1) keep(next);

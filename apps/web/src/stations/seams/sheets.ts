@@ -8,8 +8,10 @@ import {
   makeFrame,
   mapPoint,
   type Point,
+  perAxis,
   type Seam,
   sampled,
+  vecOf,
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
 
@@ -28,16 +30,13 @@ export function sheetsOf(seam: Seam, map: Affine, box: BoxView): Float32Array {
 }
 
 const corners = (box: BoxView): Triple[] =>
-  Array.from(
-    { length: 8 },
-    (_, i) => [0, 1, 2].map((a) => (i & (1 << a) ? box.max[a] : box.min[a])) as unknown as Triple,
-  );
+  Array.from({ length: 8 }, (_, i) => vecOf((a) => (i & (1 << a) ? box.max[a] : box.min[a])));
 
 function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: BoxView): Float32Array {
   const quads: number[] = [];
   for (const { place, outward } of bladesOf(seam, map)) {
     const { origin, v } = place.frame;
-    const reach = corners(box).map((c) => c.map((x, a) => x - origin[a]) as unknown as Triple);
+    const reach = corners(box).map((c) => perAxis(c, (x, a) => x - origin[a]));
     const far = Math.max(...reach.map((d) => dot(d, outward))) * 1.06;
     if (far <= 0) continue;
     const rim = 0.06 * far;
@@ -56,7 +55,10 @@ function sweptSheets(seam: Seam, line: readonly Point[], bend: number, map: Affi
   const back = inverse(map);
   const along = corners(box).map((c) => {
     const p = mapPoint(back, c);
-    return dot(p.map((x, a) => x - frame.origin[a]) as unknown as Triple, frame.normal);
+    return dot(
+      perAxis(p, (x, a) => x - frame.origin[a]),
+      frame.normal,
+    );
   });
   const [low, high] = [Math.min(...along), Math.max(...along)];
   const [su, sv] = bendWay(line);

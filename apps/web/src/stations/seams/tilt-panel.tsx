@@ -1,4 +1,4 @@
-import { IDENTITY, makeFrame, type Seam } from '@gephyra/core';
+import { IDENTITY, makeFrame, type Seam, vecOf } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
@@ -121,7 +121,7 @@ export function TiltPanel({ seam }: { seam: Seam }) {
           <Button
             className="h-7"
             disabled={a === 0 && b === 0}
-            onClick={() => turnTo([0, 1, 2].map((k) => (k === axis ? 1 : 0)) as unknown as Triple)}
+            onClick={() => turnTo(vecOf((k) => (k === axis ? 1 : 0)))}
           >
             Square up to {axisName(axis)}
           </Button>

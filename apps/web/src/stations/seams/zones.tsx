@@ -1,6 +1,6 @@
-import { freeId, IDENTITY, type PlacedZone, placeZone, type Zone } from '@gephyra/core';
+import { freeId, IDENTITY, type PlacedZone, perAxis, placeZone, type Zone } from '@gephyra/core';
 import { useMemo } from 'react';
-import type { BoxView, Triple } from '../../engine/types.ts';
+import type { BoxView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, pointInPlan } from '../../project/seam-math.ts';
 import { useWorkspace } from '../../project/selection.tsx';
@@ -30,8 +30,8 @@ export function useZoneView(): { markers: Marker[]; boxes: { box: BoxView; text:
 function reachOf({ at, half }: Extract<PlacedZone, { kind: 'box' }>): BoxView {
   const reach = [0, 1, 2].map((a) => half.reduce((sum, edge) => sum + Math.abs(edge[a]), 0));
   return {
-    min: at.map((x, a) => x - reach[a]) as unknown as Triple,
-    max: at.map((x, a) => x + reach[a]) as unknown as Triple,
+    min: perAxis(at, (x, a) => x - reach[a]),
+    max: perAxis(at, (x, a) => x + reach[a]),
   };
 }
 

@@ -1,5 +1,5 @@
 import { type Loop2, makeFrame, nearestOnLoop, sectionAt } from '../../cut/index.ts';
-import { type Blocks, boxOf, dot, normalize, type Vec3 } from '../../mesh/index.ts';
+import { type Blocks, boxOf, dot, normalize, perAxis, type Vec3, vecOf } from '../../mesh/index.ts';
 
 /** A line that a model is round about. */
 export interface RoundAxis {
@@ -23,14 +23,14 @@ const ROUND = 0.06;
  */
 export function roundAxis(blocks: Blocks, at: Vec3, normal: Vec3, more: readonly Vec3[] = []): RoundAxis | null {
   const box = boxOf(blocks.mesh.positions);
-  const middle = box.min.map((x, k) => (x + box.max[k]) / 2) as unknown as Vec3;
+  const middle = perAxis(box.min, (x, k) => (x + box.max[k]) / 2);
   let best: RoundAxis | null = null;
   for (const axis of [[0, 0, 1], [0, 1, 0], [1, 0, 0], normal, ...more] as const) {
     // a little inward, where the place itself lies on a face square to the axis
     const depth = Math.abs(dot(axis, normal)) > 0.95 ? 1e-3 : 0;
-    const place = at.map((x, k) => x - normal[k] * depth) as unknown as Vec3;
+    const place = perAxis(at, (x, k) => x - normal[k] * depth);
     const lift = dot(middle, axis) - dot(place, axis);
-    const level = place.map((x, k) => x + axis[k] * lift) as unknown as Vec3;
+    const level = perAxis(place, (x, k) => x + axis[k] * lift);
     const [own] = [place, level]
       .flatMap((through) => circleAt(blocks, through, axis))
       .filter((c) => c.residual <= ROUND)
@@ -47,7 +47,7 @@ function circleAt(blocks: Blocks, place: Vec3, axis: Vec3): RoundAxis[] {
   const near = loops.map((l) => ({ l, d: nearestOnLoop(l, 0, 0).distance })).sort((a, b) => a.d - b.d)[0];
   const circle = near && fitCircle(near.l);
   if (!circle) return [];
-  const origin = [0, 1, 2].map((k) => place[k] + frame.u[k] * circle.u + frame.v[k] * circle.v) as unknown as Vec3;
+  const origin = vecOf((k) => place[k] + frame.u[k] * circle.u + frame.v[k] * circle.v);
   return [{ origin, axis: normalize(frame.normal), radius: circle.radius, residual: circle.residual }];
 }
 

@@ -1,5 +1,5 @@
 import { inRegion, makeFrame, nearestOnLoop, regionsOfLoops, sectionAt } from '../../cut/index.ts';
-import { type Blocks, cross, dot, normalize, type Vec3 } from '../../mesh/index.ts';
+import { type Blocks, cross, dot, normalize, perAxis, type Vec3 } from '../../mesh/index.ts';
 
 /** The direction of a limb at a place inside it, and the area of its section there in mm². */
 export interface Limb {
@@ -55,7 +55,7 @@ export function limbAxis(blocks: Blocks, at: Vec3): Limb | null {
       [0, 1],
       [0, -1],
     ]) {
-      const turned = axis.map((x, k) => x + step * (a * side[k] + b * other[k])) as unknown as Vec3;
+      const turned = perAxis(axis, (x, k) => x + step * (a * side[k] + b * other[k]));
       better = attempt(normalize(turned)) || better;
       if (better) break;
     }

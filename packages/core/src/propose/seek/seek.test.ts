@@ -6,6 +6,7 @@ import { makeFrame } from '../../cut/frame.ts';
 import { profileAlong } from '../../cut/profile.ts';
 import { parsePlan } from '../../document/schema.ts';
 import { buildBlocks } from '../../mesh/blocks.ts';
+import { perAxis, vecOf } from '../../mesh/index.ts';
 import { boxOf, uniteBoxes } from '../../mesh/measure.ts';
 import type { IndexedMesh, Vec3 } from '../../mesh/types.ts';
 import { dot } from '../../mesh/vec.ts';
@@ -101,7 +102,10 @@ describe('limbAxis', () => {
           blob(30, 24, 200, () => 9),
           (x, y, z) => [0, 1, 2].map((a) => x * frame.u[a] + y * frame.v[a] + z * frame.normal[a]),
         );
-        const limb = limbAxis(buildBlocks(rod), [0, 1, 2].map((a) => frame.normal[a] * 12) as unknown as Vec3)!;
+        const limb = limbAxis(
+          buildBlocks(rod),
+          vecOf((a) => frame.normal[a] * 12),
+        )!;
         expect(Math.abs(dot(limb.axis, frame.normal))).toBeGreaterThan(0.995);
       }),
       { numRuns: 12 },
@@ -169,7 +173,7 @@ describe('where pieces fit, any direction', () => {
           -at,
         );
         const { min, max } = below.boundingBox();
-        const own = max.map((x: number, a: number) => x - min[a]) as unknown as Vec3;
+        const own = perAxis(max, (x: number, a: number) => x - min[a]);
         // the stations are an answer on the safe side
         expect(withinBuild(printer, [own[0] - 1e-3, own[1] - 1e-3, own[2] - 1e-3]).within).toBe(true);
       }),

@@ -9,7 +9,7 @@ import {
   type Triangulator,
   triangulate,
 } from '../../../cut/index.ts';
-import { renumbering, type Vec3 } from '../../../mesh/index.ts';
+import { renumbering, type Vec3, vecOf } from '../../../mesh/index.ts';
 import type { LapLine, LapSide } from './line.ts';
 import { type Bound, peelSkin, type Triangle, withMore } from './peel.ts';
 
@@ -61,8 +61,7 @@ export function buildLap(male: LapPiece, socket: LapPiece, wish: LapWish, fallba
       c: -direction * (frame.offset + direction * height),
     },
     ...ends.map(({ tu, tv, c, at }, e): Bound => {
-      const inFrame = (u: number, v: number): Vec3 =>
-        [0, 1, 2].map((k) => frame.u[k] * u + frame.v[k] * v) as unknown as Vec3;
+      const inFrame = (u: number, v: number): Vec3 => vecOf((k) => frame.u[k] * u + frame.v[k] * v);
       const normal = inFrame(tu, tv);
       // towards the material: left of the path, which the second end looks back along
       const [lu, lv] = e === 0 ? [-tv, tu] : [tv, -tu];
