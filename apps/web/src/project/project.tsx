@@ -1,17 +1,25 @@
 import type { Project } from '@gephyra/contract';
 import { applyChange, type Plan, type StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
-import { ApiError, api } from '../api/client.ts';
+import {
+  createContext,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from 'react';
+import { api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
 import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
-import { type Changing, changed } from './changes.ts';
+import type { Changing } from './changes.ts';
+import { ProjectRecord, type SaveState } from './record.ts';
 import { type ShapedModel, type Shaping, useShaped } from './shaping.ts';
-
-export type SaveState = 'saved' | 'saving' | 'unsaved';
 
 /** Everything a station needs of the open project. */
 export interface ProjectWork {
@@ -58,126 +66,12 @@ export function useProject(): ProjectWork {
   return work;
 }
 
-interface Pending {
-  readonly label: string;
-  readonly plan: Plan;
-}
-
 export function ProjectProvider({ initial, children }: { initial: Project; children: ReactNode }) {
   const toasts = useToasts();
-  const [project, setProject] = useState(initial);
-  const [plan, setPlan] = useState(initial.plan);
-  const [saveState, setSaveState] = useState<SaveState>('saved');
-  const [savedAt, setSavedAt] = useState<Date | null>(() => new Date(initial.updatedAt));
-  const planNow = useRef(plan);
-  const revision = useRef(initial.revision);
-  const queue = useRef<Pending[]>([]);
-  const sending = useRef(false);
-
-  const show = useCallback((next: Plan) => {
-    planNow.current = next;
-    setPlan(next);
-  }, []);
-
-  const accept = useCallback((saved: Project) => {
-    revision.current = saved.revision;
-    setProject(saved);
-  }, []);
-
-  const reload = useCallback(
-    async (why: string) => {
-      queue.current = [];
-      toasts.say({ text: why, tone: 'warn' });
-      const fresh = await api.project(initial.id);
-      accept(fresh);
-      show(fresh.plan);
-      setSaveState('saved');
-    },
-    [accept, show, initial.id, toasts],
-  );
-
-  /** Sends what waits, one after another, each on top of the last. */
-  const send = useCallback(async () => {
-    if (sending.current) return;
-    sending.current = true;
-    try {
-      while (queue.current.length > 0) {
-        setSaveState('saving');
-        const [{ label, plan: next }] = queue.current;
-        accept(await api.savePlan(initial.id, revision.current, label, next));
-        queue.current.shift();
-      }
-      setSaveState('saved');
-      setSavedAt(new Date());
-    } catch (error) {
-      setSaveState('unsaved');
-      const { code, message } = error instanceof ApiError ? error : { code: '', message: String(error) };
-      if (code === 'plan.stale') await reload(message).catch(() => {});
-      else toasts.say({ text: message, tone: 'stop' });
-    } finally {
-      sending.current = false;
-    }
-  }, [accept, initial.id, reload, toasts]);
-
-  const anchors = useRef<EvaluationView['anchors'] | null>(null);
-  const changeNow = useRef<ProjectWork['change']>(() => new Map());
-  const change = useCallback(
-    (label: string, ...changes: Changing[]): ReadonlyMap<string, string> => {
-      try {
-        const made = changed(planNow.current, changes);
-        const next = anchors.current ? { ...made.plan, anchors: [...anchors.current] } : made.plan;
-        if (JSON.stringify(next) !== JSON.stringify(planNow.current)) {
-          show(next);
-          queue.current.push({ label, plan: next });
-          void send();
-        }
-        return made.ids;
-      } catch (error) {
-        toasts.say({
-          text: `“${label}” was not done. ${(error as Error).message}`,
-          tone: 'stop',
-          action: { label: 'Do it again', run: () => changeNow.current(label, ...changes) },
-        });
-        return new Map();
-      }
-    },
-    [send, show, toasts],
-  );
-
-  changeNow.current = change;
-
-  const step = useCallback(
-    async (way: 'undo' | 'redo') => {
-      try {
-        if (queue.current.length > 0) return;
-        setSaveState('saving');
-        const moved = await api[way](initial.id, revision.current);
-        accept(moved);
-        show(moved.plan);
-        setSaveState('saved');
-      } catch (error) {
-        setSaveState('saved');
-        if (error instanceof ApiError && error.code === 'plan.stale') await reload(error.message);
-        else toasts.say({ text: (error as Error).message, tone: 'stop' });
-      }
-    },
-    [accept, initial.id, reload, show, toasts],
-  );
-
-  const rename = useCallback(
-    (name: string) => {
-      const before = project.name;
-      const to = (wanted: string): void => {
-        api.rename(initial.id, wanted).then(
-          (renamed) => setProject((p) => ({ ...p, name: renamed.name })),
-          (error: Error) => toasts.say({ text: error.message, tone: 'stop' }),
-        );
-      };
-      to(name);
-      toasts.say({ text: `Renamed to ${name}.`, action: { label: 'Undo', run: () => to(before) } });
-    },
-    [initial.id, project.name, toasts],
-  );
+  const record = useRef<ProjectRecord>(null);
+  record.current ??= new ProjectRecord(initial, api, toasts.say);
+  const own = record.current;
+  const { project, plan, saveState, savedAt } = useSyncExternalStore(own.subscribe, () => own.state);
 
   const [candidate, setCandidate] = useState<StepInput | null>(null);
   const shownPlanNow = useMemo(() => {
@@ -208,14 +102,14 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
         const used = new Set(result.pieces.flatMap((piece) => [piece.skin, ...piece.caps]));
         for (const id of geometry.current.keys()) if (!used.has(id)) geometry.current.delete(id);
         for (const g of result.fresh) geometry.current.set(g.id, g);
-        if (wanted === planNow.current) anchors.current = result.anchors;
+        own.keepAnchors(wanted, [...result.anchors]);
         setView(result);
         setShownPlan(wanted);
         setFailure(null);
       },
       (error) => setFailure((error as Error).message),
     );
-  }, [engine]);
+  }, [engine, own]);
 
   // also when the same model was loaded anew: what is shown was forgotten then
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new model asks for a new evaluation
@@ -241,17 +135,16 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     };
   }, [engine, settled, view, wantedPlan]);
 
-  const waiting = saveState !== 'saved';
   const work: ProjectWork = {
     project,
     plan,
     saveState,
     savedAt,
-    change,
-    undo: project.undo !== null && !waiting ? () => void step('undo') : null,
-    redo: project.redo !== null && !waiting ? () => void step('redo') : null,
-    retry: () => void send(),
-    rename,
+    change: own.change,
+    undo: own.can('undo') ? () => void own.step('undo') : null,
+    redo: own.can('redo') ? () => void own.step('redo') : null,
+    retry: own.retry,
+    rename: own.rename,
     engine,
     model,
     view,

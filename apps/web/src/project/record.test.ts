@@ -1,0 +1,220 @@
+import type { Project } from '@gephyra/contract';
+import { type Plan, type PlanInput, parsePlan } from '@gephyra/core';
+import { describe, expect, it } from 'vitest';
+import { ProjectRecord, type RecordServer, type Saying } from './record.ts';
+
+const empty = (): Plan => parsePlan({ version: 2, printer: { size: [200, 200, 200] } } satisfies PlanInput);
+const seam = (id: string, z: number) => ({
+  do: 'addSeam' as const,
+  seam: {
+    id,
+    kind: 'flat' as const,
+    origin: [0, 0, z] as [number, number, number],
+    normal: [0, 0, 1] as [number, number, number],
+  },
+});
+
+function project(plan: Plan, revision: number): Project {
+  return {
+    id: 'p1',
+    name: 'Bell',
+    revision,
+    plan,
+    undo: revision > 0 ? 'a step' : null,
+    redo: null,
+    updatedAt: '2026-11-25T10:00:00Z',
+  } as unknown as Project;
+}
+
+/** A server whose answers are let go one by one. */
+class Server implements RecordServer {
+  revision = 0;
+  plan = empty();
+  readonly asked: { what: string; basedOn: number; plan?: Plan }[] = [];
+  private readonly waiting: (() => void)[] = [];
+  fail: Error | null = null;
+
+  private async turn(): Promise<void> {
+    await new Promise<void>((resolve) => this.waiting.push(resolve));
+    if (this.fail) throw this.fail;
+  }
+
+  /** Answers the request that has waited longest, and lets what follows from it happen. */
+  async answer(): Promise<void> {
+    for (let k = 0; k < 20 && this.waiting.length === 0; k++) await Promise.resolve();
+    this.waiting.shift()!();
+    for (let k = 0; k < 20; k++) await Promise.resolve();
+  }
+
+  async savePlan(_: string, basedOn: number, label: string, plan: Plan): Promise<Project> {
+    this.asked.push({ what: label, basedOn, plan });
+    await this.turn();
+    if (basedOn !== this.revision) throw Object.assign(new Error('Changed in another window.'), { code: 'plan.stale' });
+    this.plan = plan;
+    return project(plan, ++this.revision);
+  }
+
+  async project(): Promise<Project> {
+    await this.turn();
+    return project(this.plan, this.revision);
+  }
+
+  async undo(_: string, basedOn: number): Promise<Project> {
+    this.asked.push({ what: 'undo', basedOn });
+    await this.turn();
+    this.plan = empty();
+    return project(this.plan, ++this.revision);
+  }
+
+  redo = this.undo;
+
+  async rename(_: string, name: string): Promise<{ name: string }> {
+    await this.turn();
+    return { name };
+  }
+}
+
+function opened() {
+  const server = new Server();
+  const said: Saying[] = [];
+  const record = new ProjectRecord(project(server.plan, 0), server, (s) => said.push(s));
+  return { server, said, record };
+}
+
+describe('the record of an open project', () => {
+  it('makes a change at once and sends it; one request at a time, each on top of the last', async () => {
+    const { server, record } = opened();
+    record.change('Waist', seam('s1', 10));
+    record.change('Neck', seam('s2', 20));
+    record.change('Foot', seam('s3', 30));
+    expect(record.state.plan.seams.map((s) => s.id)).toEqual(['s1', 's2', 's3']);
+    expect(server.asked.map((a) => a.what)).toEqual(['Waist']);
+    expect(record.state.saveState).toBe('saving');
+    await server.answer();
+    await server.answer();
+    expect(server.asked.map((a) => [a.what, a.basedOn])).toEqual([
+      ['Waist', 0],
+      ['Neck', 1],
+      ['Foot', 2],
+    ]);
+    await server.answer();
+    expect(record.state).toMatchObject({ saveState: 'saved', project: { revision: 3 } });
+    expect(server.plan.seams).toHaveLength(3);
+  });
+
+  it('gives a seam that was thought of on an older plan an id that is free now', async () => {
+    const { server, record } = opened();
+    record.change('Waist', seam('s1', 10));
+    expect([...record.change('Neck', seam('s1', 20))]).toEqual([['s1', 's2']]);
+    await server.answer();
+    await server.answer();
+    expect(server.plan.seams.map((s) => s.id)).toEqual(['s1', 's2']);
+  });
+
+  it('sends nothing for a change that changes nothing', () => {
+    const { server, record } = opened();
+    record.change('As before', { do: 'set', set: { alike: 0.05 } });
+    expect(server.asked).toEqual([]);
+    expect(record.state.saveState).toBe('saved');
+  });
+
+  it('keeps what could not be sent, says so, and sends it all when it is tried again', async () => {
+    const { server, said, record } = opened();
+    server.fail = new Error('The server cannot be reached.');
+    record.change('Waist', seam('s1', 10));
+    await server.answer();
+    expect(record.state.saveState).toBe('unsaved');
+    expect(said).toMatchObject([{ tone: 'stop', text: 'The server cannot be reached.' }]);
+    expect(record.can('undo')).toBe(false);
+    server.fail = null;
+    record.change('Neck', seam('s2', 20));
+    await server.answer();
+    await server.answer();
+    expect(server.plan.seams.map((s) => s.id)).toEqual(['s1', 's2']);
+    expect(record.state.saveState).toBe('saved');
+  });
+
+  it('takes the plan of another window when that was first, and says what happened', async () => {
+    const { server, said, record } = opened();
+    server.revision = 7;
+    server.plan = parsePlan({ ...empty(), alike: 0.5 });
+    record.change('Waist', seam('s1', 10));
+    record.change('Neck', seam('s2', 20));
+    await server.answer();
+    await server.answer();
+    expect(record.state.plan).toMatchObject({ seams: [], alike: 0.5 });
+    expect(record.state).toMatchObject({ saveState: 'saved', project: { revision: 7 } });
+    expect(said).toMatchObject([{ tone: 'warn', text: 'Changed in another window.' }]);
+    // and goes on from there
+    record.change('Foot', seam('s1', 30));
+    await server.answer();
+    expect(server.asked.at(-1)).toMatchObject({ what: 'Foot', basedOn: 7 });
+    expect(server.plan.seams).toHaveLength(1);
+  });
+
+  it('gives nothing up while the other state cannot be had', async () => {
+    const { server, record } = opened();
+    server.revision = 7;
+    record.change('Waist', seam('s1', 10));
+    await server.answer();
+    server.fail = new Error('The server cannot be reached.');
+    await server.answer();
+    expect(record.state.plan.seams).toHaveLength(1);
+    expect(record.state.saveState).toBe('unsaved');
+  });
+
+  it('refuses a change in words, leaves the plan, and does it again on demand', async () => {
+    const { said, record } = opened();
+    const before = record.state.plan;
+    expect(record.change('Move the waist', { do: 'setSeam', id: 's1', set: { enabled: false } }).size).toBe(0);
+    expect(record.state.plan).toBe(before);
+    expect(said[0].text).toBe('“Move the waist” was not done. The seam is no longer there.');
+    record.change('Waist', seam('s1', 10));
+    said[0].action!.run();
+    expect(record.state.plan.seams[0].enabled).toBe(false);
+  });
+
+  it('steps back only when nothing waits, and shows what was before', async () => {
+    const { server, record } = opened();
+    expect(record.can('undo')).toBe(false);
+    record.change('Waist', seam('s1', 10));
+    await record.step('undo');
+    expect(server.asked.map((a) => a.what)).toEqual(['Waist']);
+    await server.answer();
+    expect(record.can('undo')).toBe(true);
+    const done = record.step('undo');
+    await server.answer();
+    await done;
+    expect(server.asked.at(-1)).toEqual({ what: 'undo', basedOn: 1 });
+    expect(record.state).toMatchObject({ plan: { seams: [] }, saveState: 'saved' });
+  });
+
+  it('keeps what tells pieces apart with the next change, but only of the plan it was computed for', async () => {
+    const { server, record } = opened();
+    const anchors = [{ key: 'b1/s1-#2', at: [1, 2, 3] as [number, number, number] }];
+    record.keepAnchors(empty(), anchors);
+    record.change('Waist', seam('s1', 10));
+    expect(server.asked[0].plan!.anchors).toEqual([]);
+    record.keepAnchors(record.state.plan, anchors);
+    record.change('Neck', seam('s2', 20));
+    await server.answer();
+    expect(server.asked[1].plan!.anchors).toEqual(anchors);
+  });
+
+  it('is renamed at once where it is shown, and back again', async () => {
+    const { server, said, record } = opened();
+    let told = 0;
+    const end = record.subscribe(() => told++);
+    record.rename('Ebb bell');
+    await server.answer();
+    expect(record.state.project.name).toBe('Ebb bell');
+    said[0].action!.run();
+    await server.answer();
+    expect(record.state.project.name).toBe('Bell');
+    expect(told).toBe(2);
+    end();
+    record.rename('Quiet');
+    await server.answer();
+    expect(told).toBe(2);
+  });
+});
