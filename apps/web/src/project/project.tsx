@@ -1,25 +1,17 @@
 import type { Project } from '@gephyra/contract';
-import { applyChange, type Plan, type StepInput } from '@gephyra/core';
+import type { Plan, StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
-import {
-  createContext,
-  type ReactNode,
-  useContext,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-  useSyncExternalStore,
-} from 'react';
+import { createContext, type ReactNode, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { api } from '../api/client.ts';
-import { latest } from '../engine/engine.ts';
 import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { useToasts } from '../ui/toasts.tsx';
 import type { Changing } from './changes.ts';
+import { previewed } from './preview.ts';
 import { ProjectRecord, type SaveState } from './record.ts';
 import { type ShapedModel, type Shaping, useShaped } from './shaping.ts';
+import { useLive } from './use-live.ts';
 
 /** Everything a station needs of the open project. */
 export interface ProjectWork {
@@ -58,8 +50,6 @@ export interface ProjectWork {
 
 const Context = createContext<ProjectWork | null>(null);
 
-const NONE_ALIKE: AlikeView = { groups: [], files: new Map(), declared: [] };
-
 export function useProject(): ProjectWork {
   const work = useContext(Context);
   if (!work) throw new Error('There is no open project here.');
@@ -74,66 +64,10 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   const { project, plan, saveState, savedAt } = useSyncExternalStore(own.subscribe, () => own.state);
 
   const [candidate, setCandidate] = useState<StepInput | null>(null);
-  const shownPlanNow = useMemo(() => {
-    if (!candidate) return { plan, fault: null };
-    try {
-      return { plan: applyChange(plan, { do: 'addStep', step: candidate }), fault: null };
-    } catch (error) {
-      return { plan, fault: (error as Error).message };
-    }
-  }, [plan, candidate]);
-  const wantedPlan = shownPlanNow.plan;
-  const shaped = useShaped(initial.id, wantedPlan);
+  const tried = useMemo(() => previewed(plan, candidate), [plan, candidate]);
+  const shaped = useShaped(initial.id, tried.plan);
   const { engine, model } = shaped;
-  const [view, setView] = useState<EvaluationView | null>(null);
-  const [shownPlan, setShownPlan] = useState<Plan | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  const geometry = useRef(new Map<number, Drawable>());
-
-  // what is shown is that of the model before, until this one is evaluated
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the model is what is waited for
-  useEffect(() => setShownPlan(null), [model]);
-
-  const evaluate = useMemo(() => {
-    if (!engine) return null;
-    return latest(
-      async (wanted: Plan) => ({ wanted, result: await engine.evaluate(wanted, [...geometry.current.keys()]) }),
-      ({ wanted, result }) => {
-        const used = new Set(result.pieces.flatMap((piece) => [piece.skin, ...piece.caps]));
-        for (const id of geometry.current.keys()) if (!used.has(id)) geometry.current.delete(id);
-        for (const g of result.fresh) geometry.current.set(g.id, g);
-        own.keepAnchors(wanted, [...result.anchors]);
-        setView(result);
-        setShownPlan(wanted);
-        setFailure(null);
-      },
-      (error) => setFailure((error as Error).message),
-    );
-  }, [engine, own]);
-
-  // also when the same model was loaded anew: what is shown was forgotten then
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new model asks for a new evaluation
-  useEffect(() => {
-    if (shaped.current) evaluate?.(wantedPlan);
-  }, [evaluate, wantedPlan, shaped.current, model]);
-
-  const [alike, setAlike] = useState<AlikeView>(NONE_ALIKE);
-  const settled = view !== null && shownPlan === wantedPlan && shaped.current;
-  useEffect(() => {
-    if (!engine || !settled || !view) return;
-    if (view.pieces.length < 2) {
-      setAlike(NONE_ALIKE);
-      return;
-    }
-    let alive = true;
-    engine.alike(wantedPlan).then(
-      (found) => alive && setAlike(found),
-      () => {},
-    );
-    return () => {
-      alive = false;
-    };
-  }, [engine, settled, view, wantedPlan]);
+  const live = useLive(engine, model, shaped.current, tried.plan, own.keepAnchorsOf);
 
   const work: ProjectWork = {
     project,
@@ -147,15 +81,15 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     rename: own.rename,
     engine,
     model,
-    view,
-    alike,
+    view: live.view,
+    alike: live.alike,
     candidate,
     preview: setCandidate,
     shaping: shaped.shaping,
     retryShape: shaped.failure === null ? null : shaped.retry,
-    busy: view === null || shownPlan !== wantedPlan || !shaped.current,
-    failure: shownPlanNow.fault ?? shaped.failure ?? failure,
-    geometry: geometry.current,
+    busy: live.busy,
+    failure: tried.fault ?? shaped.failure ?? live.failure,
+    geometry: live.geometry,
   };
   return <Context value={work}>{children}</Context>;
 }

@@ -192,10 +192,10 @@ describe('the record of an open project', () => {
   it('keeps what tells pieces apart with the next change, but only of the plan it was computed for', async () => {
     const { server, record } = opened();
     const anchors = [{ key: 'b1/s1-#2', at: [1, 2, 3] as [number, number, number] }];
-    record.keepAnchors(empty(), anchors);
+    record.keepAnchorsOf(empty(), { anchors });
     record.change('Waist', seam('s1', 10));
     expect(server.asked[0].plan!.anchors).toEqual([]);
-    record.keepAnchors(record.state.plan, anchors);
+    record.keepAnchorsOf(record.state.plan, { anchors });
     record.change('Neck', seam('s2', 20));
     await server.answer();
     expect(server.asked[1].plan!.anchors).toEqual(anchors);

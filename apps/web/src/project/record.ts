@@ -64,9 +64,9 @@ export class ProjectRecord {
   };
 
   /** What tells pieces apart, as it was computed for a plan: kept with the next change, if that is made on this plan. */
-  keepAnchors(plan: Plan, anchors: Plan['anchors']): void {
-    if (plan === this.now.plan) this.anchors = anchors;
-  }
+  keepAnchorsOf = (plan: Plan, { anchors }: { readonly anchors: readonly Plan['anchors'][number][] }): void => {
+    if (plan === this.now.plan) this.anchors = [...anchors];
+  };
 
   /** Makes changes as one step. Gives the ids that what they added got instead of those asked for; none when it was refused. */
   change = (label: string, ...changes: Changing[]): ReadonlyMap<string, string> => {
