@@ -4,6 +4,7 @@ import {
   type Body,
   type BuiltCap,
   type CouponWish,
+  concatenate,
   EvalCache,
   type Evaluation,
   evaluateModel,
@@ -365,23 +366,9 @@ const engine = {
 
   /** A light stand-in of the whole model, as the heavy steps left it. */
   proxy(): Shaded {
-    const share = PROXY_TRIANGLES / Math.max(1, base.bodies.length);
-    const parts = base.bodies.map((b) => proxy(b.mesh, share));
-    const positions = new Float64Array(parts.reduce((n, p) => n + p.positions.length, 0));
-    const triangles = new Uint32Array(parts.reduce((n, p) => n + p.triangles.length, 0));
-    let v = 0;
-    let t = 0;
-    for (const p of parts) {
-      positions.set(p.positions, v * 3);
-      triangles.set(
-        p.triangles.map((x) => x + v),
-        t,
-      );
-      v += p.positions.length / 3;
-      t += p.triangles.length;
-    }
-    const out = shaded(positions, triangles);
-    return Comlink.transfer(out, [out.positions.buffer, out.normals.buffer, out.index.buffer] as ArrayBuffer[]);
+    const { positions, triangles } = proxy(concatenate(base.bodies.map((b) => b.mesh)), PROXY_TRIANGLES);
+    const stand = shaded(positions, triangles);
+    return Comlink.transfer(stand, [stand.positions.buffer, stand.normals.buffer, stand.index.buffer] as ArrayBuffer[]);
   },
 
   /** A measure of the model as it stands, mm. Places in the source's coordinates. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blob, box, together, torus } from '../../testing/shapes.ts';
+import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import { buildBlocks } from './blocks.ts';
 import { area, bounds, volume } from './measure.ts';
 import { proxy } from './proxy.ts';
@@ -108,6 +108,19 @@ describe('drawing', () => {
     expect(shaded(cube.positions, cube.triangles).positions.length / 3).toBe(24);
     const ring = torus(50, 60, 30, () => 20);
     expect(shaded(ring.positions, ring.triangles).positions.length).toBe(ring.positions.length);
+  });
+
+  it('a proxy of 500 bodies together has no more than that either', () => {
+    const bolts = Array.from({ length: 500 }, (_, i) => {
+      const [x, y] = [(i % 25) * 14, Math.floor(i / 25) * 14];
+      return moved(
+        blob(12, 16, 8, () => 5),
+        (a, b, c) => [a + x, b + y, c],
+      );
+    });
+    const many = together(...bolts);
+    expect(many.tags.length).toBeGreaterThan(150_000);
+    expect(proxy(many, 40_000).tags.length).toBeLessThanOrEqual(40_000);
   });
 
   it('a proxy has at most the triangles asked for and keeps the shape’s box, nearly', () => {

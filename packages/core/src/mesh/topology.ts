@@ -12,7 +12,7 @@ export interface Topology {
   readonly nonManifoldEdges: number;
   /** Undirected edges whose two triangles run along it in the same direction. */
   readonly inconsistentEdges: number;
-  /** Ends of the open edges, two vertex indices each, at most `openLimit` of them. */
+  /** Ends of the open edges, two vertex indices each, of at most 20 000 edges. */
   readonly openEdgeVertices: Uint32Array;
 }
 

@@ -239,7 +239,7 @@ function capOf(p: Float64Array, triangles: Uint32Array): Sketch['caps'][number] 
   return { centre, normal: normalize(n), area };
 }
 
-/** Cheap measures first: the tolerance lets volume and area differ by what a skin of that thickness holds. */
+/** Cheap measures first: the tolerance lets volumes differ by what a skin of that thickness holds, and spreads by a few of it. */
 function mayBeAlike(a: Sketch, b: Sketch, tolerance: number): boolean {
   if (a.paint !== b.paint) return false;
   const skin = Math.max(a.area, b.area) * tolerance;

@@ -1,4 +1,4 @@
-/** A least-recently-used store with a budget in bytes. Keys name the geometry, never an id or a name. */
+/** A least-recently-used store with a budget in bytes. */
 export class ByteCache<T> {
   private readonly entries = new Map<string, { value: T; bytes: number }>();
   private used = 0;

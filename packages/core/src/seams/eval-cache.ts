@@ -18,11 +18,20 @@ import { ByteCache } from './byte-cache.ts';
 import type { Contacts, SizedBody, Stage } from './model.ts';
 
 /**
- * What evaluation keeps from one run to the next. Results never depend on it: a run with an empty cache gives the same.
+ * What evaluation keeps from one run to the next. Results never depend on it: a run with an empty cache gives the same. Keys
+ * name geometry: by the numbers of objects (`idOf`), by the numbers of a seam or a map, and by the ids of seams, as these stand
+ * in what is kept.
  *
- * stages   the cells of a body after the first n seams, by body, size and the seams' geometry
- * walls    distances from sockets to the skin
- * bodies   bodies at a size, with their spatial index
+ * bodies     bodies at a size, with their spatial index
+ * maps       meshes under a map of the recipe's light steps
+ * stages     the cells of a body after the first n seams, by body, size and the seams' geometry
+ * overlaps   whether two bodies reach into each other
+ * contacts   what bodies touch on, by their pieces and the plan's contacts
+ * walls      distances from sockets to the skin
+ * lapLines   where laps run
+ * laps       pieces with their laps, or why there can be none
+ *
+ * Cells, solids, built caps, seals and volumes hang on the objects that they belong to, and go with them.
  */
 export class EvalCache {
   /** Drops what is kept; numbers of objects go on, so that no two ever share one. */
