@@ -24,3 +24,10 @@ export interface Deviation {
   /** of the new surface, the farthest from the old one: patches over holes count here */
   readonly added: number;
 }
+
+/** `wanted`, or with a number behind it when a body has that id already. */
+export function freeBodyId(wanted: string, bodies: readonly Pick<Body, 'id'>[]): string {
+  const used = new Set(bodies.map((b) => b.id));
+  if (!used.has(wanted)) return wanted;
+  for (let n = 2; ; n++) if (!used.has(`${wanted}${n}`)) return `${wanted}${n}`;
+}

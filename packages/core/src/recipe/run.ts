@@ -1,11 +1,11 @@
-import { isLight, type Step } from '../document/index.ts';
+import type { Step } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import { type Affine, compose, type IndexedMesh, mapNormal, mapPoint, mirroring, sizeOf } from '../mesh/index.ts';
+import { type Affine, compose, type IndexedMesh, sizeOf } from '../mesh/index.ts';
 import { type Body, FARTHEST } from '../repair/index.ts';
-import { bodiesNamed, type Deviation } from './bodies.ts';
-import { bringing, poseMap } from './pose.ts';
+import type { Deviation } from './bodies.ts';
+import { type Counts, countsOf } from './counts.ts';
 import { type Model, mappedBody, modelBox } from './state.ts';
-import { type Counts, countsOf, type Tools, workOf } from './work.ts';
+import { benchFor, heavyStep, lightStep, type Tools } from './steps/index.ts';
 
 /** What a step did. */
 export interface StepReport {
@@ -46,18 +46,16 @@ export function applyRecipe(
   let state = model;
   active.forEach((step, index) => {
     const progress = (share: number, what: string): void => options.progress?.((index + share) / active.length, what);
-    const pose = poseMap(step, state);
-    if (pose) {
-      state = moved(state, pose, options.map);
-      return;
-    }
-    if (isLight(step)) {
-      state = reshaped(state, lightWork(step, state, options.map));
+    const light = lightStep(step);
+    if (light) {
+      const pose = light.pose?.(step, state);
+      state = pose ? moved(state, pose, options.map) : reshaped(state, light.select!(step, state, options.map));
       return;
     }
     if (!options.tools) throw new GephyraError('recipe.tools', 'This step is work for the server.');
     const before = countsOf(state.bodies);
-    const work = workOf(step, { state, tools: options.tools, locked: options.locked ?? [], progress });
+    const bench = benchFor(step, { state, tools: options.tools, locked: options.locked ?? [], progress });
+    const work = heavyStep(step)!.work(step, bench);
     // what was known of a surface does not hold of another
     const known = new Set(state.bodies.map((b) => b.mesh));
     state = reshaped(
@@ -101,34 +99,4 @@ function reshaped(state: Model, bodies: readonly Body[]): Model {
   if (bodies.length === 0)
     throw new GephyraError('recipe.nothing', 'Nothing would be left of the model after this step.');
   return { ...state, bodies };
-}
-
-function lightWork(step: Step, state: Model, map: RecipeOptions['map']): Body[] {
-  if (step.kind === 'remove') {
-    bodiesNamed(step.on, state.bodies);
-    return state.bodies.filter((b) => !step.on.includes(b.id));
-  }
-  if (step.kind === 'mirror') {
-    const chosen = step.on ? bodiesNamed(step.on, state.bodies) : state.bodies;
-    const m = mirroring(mapNormal(state.map, step.normal), mapPoint(state.map, step.at));
-    const copies = chosen.map((b) => ({
-      ...mappedBody(b, m, map),
-      id: freeBodyId(`${b.id}m`, state.bodies),
-      name: `${b.name} mirrored`,
-    }));
-    return [...state.bodies, ...copies];
-  }
-  if (step.kind === 'bring') {
-    bodiesNamed([step.body], state.bodies);
-    const m = bringing(step, state.map);
-    return state.bodies.map((b) => (b.id === step.body ? mappedBody(b, m, map) : b));
-  }
-  return [...state.bodies];
-}
-
-/** `wanted`, or with a number behind it when a body has that id already. */
-function freeBodyId(wanted: string, bodies: readonly Pick<Body, 'id'>[]): string {
-  const used = new Set(bodies.map((b) => b.id));
-  if (!used.has(wanted)) return wanted;
-  for (let n = 2; ; n++) if (!used.has(`${wanted}${n}`)) return `${wanted}${n}`;
 }

@@ -1,7 +1,7 @@
 import type { Step } from '../document/index.ts';
 import { applyRecipe, type StepReport } from './run.ts';
 import type { Model } from './state.ts';
-import type { Tools } from './work.ts';
+import type { Tools } from './steps/index.ts';
 
 /** What a recipe made, and what its heavy steps did. */
 export type Shaped = Model & { readonly reports: readonly StepReport[] };

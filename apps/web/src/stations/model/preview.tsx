@@ -1,8 +1,8 @@
-import { type Step, stepSchema } from '@gephyra/core';
+import { type Step, stepSchema, stepTitle } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Facts } from '../../ui/panels.tsx';
-import { changesOf, deviationText, stepTitle } from './steps.ts';
+import { changesOf, deviationText } from './steps.ts';
 
 /** A step that is shown but not taken yet: what it does in numbers, and the choice. */
 export function Preview() {

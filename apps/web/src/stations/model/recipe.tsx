@@ -1,10 +1,10 @@
-import { isLight, type Plan, type Step, type StepReport, withIds } from '@gephyra/core';
+import { isLight, type Plan, type Step, type StepReport, stepTitle, withIds } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { StepFields } from './step-fields.tsx';
-import { changesOf, deviationText, stepTitle } from './steps.ts';
+import { changesOf, deviationText } from './steps.ts';
 
 /** The report of each heavy step by the step's place in the whole recipe. */
 export function reportsByPlace(recipe: Plan['recipe'], reports: readonly StepReport[]): Map<number, StepReport> {

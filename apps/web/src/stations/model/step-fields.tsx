@@ -1,8 +1,8 @@
-import type { Step } from '@gephyra/core';
+import { type Step, stepTitle } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { AXIS_WORDS, stepTitle } from './steps.ts';
+import { AXIS_WORDS } from './steps.ts';
 
 /** The numbers of a step, to be changed where it stands in the recipe. */
 export function StepFields({ step }: { step: Step & { id: string } }) {

@@ -2,7 +2,7 @@ import { type StepInput, type StepReport, stepSchema } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import { angleAt } from './measure-panel.tsx';
 import { reportsByPlace } from './recipe.tsx';
-import { changesOf, deviationText, stepTitle, tidy } from './steps.ts';
+import { changesOf, deviationText, tidy } from './steps.ts';
 
 const step = (input: StepInput) => stepSchema.parse(input);
 const counts = {
@@ -22,27 +22,7 @@ const report = (after: Partial<typeof counts>, deviation: StepReport['deviation'
   deviation,
 });
 
-describe('a step of the recipe', () => {
-  it.each<[StepInput, string]>([
-    [{ kind: 'scale', factor: 1.5 }, 'Scale × 1.5'],
-    [{ kind: 'scale', factors: [1, 2, 0.5] }, 'Scale × 1, 2, 0.5'],
-    [{ kind: 'scale', axis: 'z', size: 620 }, 'To 620 mm height'],
-    [{ kind: 'unit', unit: 'in' }, 'Numbers are inches'],
-    [{ kind: 'turn', axis: 'x', angle: Math.PI / 12 }, 'Turn 15° about x'],
-    [
-      { kind: 'tailor', name: 'Head girth', wanted: 580, room: 20, measure: { girth: [0, 0, 1] } },
-      'Fit Head girth: 580 mm + 20 mm',
-    ],
-    [{ kind: 'remove', on: ['b1', 'b2'] }, 'Drop 2 bodies'],
-    [{ kind: 'simplify', triangles: 20000 }, 'Simplify to 20,000 triangles'],
-    [{ kind: 'simplify', deviation: 0.05 }, 'Simplify within 0.05 mm'],
-    [{ kind: 'takeOut', body: 'b2', from: ['b1'], gap: 0.25 }, 'Take b2 out, gap 0.25 mm'],
-    [{ kind: 'wall', thickness: 3 }, 'Wall of 3 mm inward'],
-    [{ kind: 'drop', dust: 2 }, 'Drop dust under 2 mm'],
-  ])('%o is called %s', (input, title) => {
-    expect(stepTitle(step(input))).toBe(title);
-  });
-
+describe('what a step did', () => {
   it('tells only the numbers that it changed', () => {
     expect(changesOf(report({ openEdges: 0, closed: 3, volume: 5_240_000 }))).toEqual([
       ['Closed', '1 → 3'],

@@ -1,0 +1,51 @@
+import type { Step, StepOf } from '../../document/index.ts';
+import { bring, mirror, remove } from './choose.ts';
+import { lay, place, turn } from './pose.ts';
+import { simplify } from './simplify.ts';
+import { scale, tailor, unit } from './size.ts';
+import { join, separate, takeOut } from './solids.ts';
+import type { HeavyKind, HeavyStep, LightKind, LightStep } from './step.ts';
+import { close, drop, mend, orient, split, weld } from './surface.ts';
+import { hollow, wall } from './walls.ts';
+
+// A new step is its schema (document/recipe-schema.ts), a file here with its work and words, a line in one of these lists, and
+// its fields on screen.
+const LIGHT: { [K in LightKind]: LightStep<StepOf<K>> } = {
+  unit,
+  scale,
+  tailor,
+  turn,
+  lay,
+  place,
+  mirror,
+  bring,
+  remove,
+};
+const HEAVY: { [K in HeavyKind]: HeavyStep<StepOf<K>> } = {
+  weld,
+  drop,
+  split,
+  orient,
+  close,
+  mend,
+  join,
+  separate,
+  takeOut,
+  simplify,
+  wall,
+  hollow,
+};
+
+/** What a light step does; null for a heavy one. Steps of all kinds go in: a kind is only ever given its own. */
+export const lightStep = ({ kind }: Pick<Step, 'kind'>): LightStep<Step> | null =>
+  ((LIGHT as Partial<Record<Step['kind'], unknown>>)[kind] as LightStep<Step> | undefined) ?? null;
+
+/** What a heavy step does; null for a light one. */
+export const heavyStep = ({ kind }: Pick<Step, 'kind'>): HeavyStep<Step> | null =>
+  ((HEAVY as Partial<Record<Step['kind'], unknown>>)[kind] as HeavyStep<Step> | undefined) ?? null;
+
+/** A step of the recipe in a few words. */
+export const stepTitle = (step: Step): string => (lightStep(step) ?? heavyStep(step))!.title(step);
+
+export { benchFor } from './bench.ts';
+export type { Tools } from './step.ts';
