@@ -2,6 +2,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import {
   couponOf,
+  formatOfName,
   GephyraError,
   JOINT_KINDS,
   type JointKind,
@@ -14,16 +15,13 @@ import {
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 
-const FORMATS = { '.stl': 'stl', '.obj': 'obj', '.ply': 'ply', '.3mf': '3mf' } as const;
-
 /** Writes a test piece for fits: a ladder of gaps for one kind of joint, by the sizes given; the rest are usual ones. */
 export async function coupon({ words, flags }: Arguments): Promise<number> {
   const out = flags.get('out');
   if (words.length > 0 || !out) {
     throw new GephyraError('usage', 'Say coupon --kind pin --diameter 6 --from 0.05 --step 0.05 --count 6 --out FILE.');
   }
-  const format = FORMATS[extname(out).toLowerCase() as keyof typeof FORMATS];
-  if (!format) throw new GephyraError('usage', '--out ends in .stl, .obj, .ply or .3mf.');
+  const format = formatOfName(out);
   const number = (name: string, preset: number): number => {
     const x = Number(flags.get(name) ?? preset);
     if (!Number.isFinite(x)) throw new GephyraError('usage', `--${name} is a number.`);

@@ -1,14 +1,7 @@
 import type { Finding, Plan } from './document/index.ts';
 import { type EvalContext, type Evaluation, evaluateModel, findingsOf, type Piece } from './evaluate/index.ts';
-import type { Paint } from './formats/index.ts';
-import {
-  type AlikeGroup,
-  alikePieces,
-  type Exported,
-  type ExportFormat,
-  exportPieces,
-  sharedFiles,
-} from './output/index.ts';
+import type { ExportFormat, Paint } from './formats/index.ts';
+import { type AlikeGroup, alikePieces, type Exported, exportPieces, sharedFiles } from './output/index.ts';
 import { type Model, modelOf, ShapeCache, type Shaped } from './recipe/index.ts';
 import { type Import, withCrossings } from './repair/index.ts';
 import type { Kernel } from './solid/index.ts';

@@ -1,5 +1,5 @@
 import { routes } from '@gephyra/contract';
-import type { ExportFormat } from '@gephyra/core';
+import { EXPORT_FORMATS, type ExportFormat, writerOf } from '@gephyra/core';
 import { useState } from 'react';
 import { ApiError, api, follow } from '../api/client.ts';
 import { useProject } from '../project/project.tsx';
@@ -83,13 +83,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         <Choice<ExportFormat>
           label="Files"
           value={format}
-          options={[
-            { value: 'stl', label: 'STL, one a piece' },
-            { value: 'stl-ascii', label: 'text STL' },
-            { value: 'ply', label: 'PLY' },
-            { value: 'obj', label: 'one OBJ' },
-            { value: '3mf', label: 'one 3MF' },
-          ]}
+          options={EXPORT_FORMATS.map((f) => ({ value: f, label: writerOf(f).offered ?? f }))}
           onChange={setFormat}
         />
       </fieldset>

@@ -1,4 +1,5 @@
 import { type Job, type ProjectCard, routes } from '@gephyra/contract';
+import { MODEL_ENDINGS } from '@gephyra/core';
 import { Copy, Download, Trash2, Upload } from 'lucide-react';
 import { type DragEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -11,7 +12,7 @@ import { useToasts } from '../ui/toasts.tsx';
 import { UnderWayList, useUnderWay } from './under-way.tsx';
 
 const KINDS = 'STL, OBJ, PLY, 3MF, or a zip of them';
-const MODEL_FILES = /\.(stl|obj|ply|3mf|zip)$/i;
+const MODEL_FILES = new RegExp(`\\.(${[...MODEL_ENDINGS, 'zip'].join('|')})$`, 'i');
 
 type Arrival =
   | { at: 'sending' | 'reading'; name: string; share: number; what: string; cancel: () => void }
@@ -108,7 +109,7 @@ export default function ProjectsPage() {
           <input
             ref={picker}
             type="file"
-            accept=".stl,.obj,.mtl,.ply,.3mf,.zip"
+            accept={[...MODEL_ENDINGS, 'mtl', 'zip'].map((e) => `.${e}`).join()}
             multiple
             className="sr-only"
             tabIndex={-1}

@@ -5,9 +5,9 @@ import { modelOfMeshes, sampleModels } from '../../testing/models.ts';
 import { box, together } from '../../testing/shapes.ts';
 import { GephyraError } from '../errors.ts';
 import { bodiesOf } from '../repair/index.ts';
+import type { WriteFormat } from './file-formats.ts';
 import { type RawModel, readModel, triangleCount, writeModel } from './index.ts';
 import { parseNumber } from './text.ts';
-import type { WriteFormat } from './write.ts';
 
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 

@@ -1,14 +1,12 @@
 import { GephyraError } from '../errors.ts';
-import { readObj } from './obj.ts';
+import { MODEL_ENDINGS, READERS } from './file-formats.ts';
 import { Palette } from './palette.ts';
 import { plainText } from './plain-text.ts';
-import { readPly } from './ply.ts';
 import type { RawModel, RawPart, ReadOptions } from './raw.ts';
-import { readStl } from './stl.ts';
 import { readThreeMf } from './threemf-read.ts';
 import { isZip, unzipFiles, zipNames } from './zip.ts';
 
-const MODEL_FILE = /\.(stl|obj|ply|3mf)$/i;
+const MODEL_FILE = new RegExp(`\\.(${MODEL_ENDINGS.join('|')})$`, 'i');
 const MOST_KIT_FILES = 500;
 
 /**
@@ -48,15 +46,15 @@ function readSingle(
   const name = options.name ?? 'The file';
   const bytes = asUtf8(original);
   const head = new TextDecoder('latin1').decode(bytes.subarray(0, 400));
-  if (/^ply[\r\n]/.test(head)) return readPly(bytes, options);
   const claimed = /\.([a-z0-9]+)$/i.exec(name)?.[1].toLowerCase();
-  if (claimed === 'ply') return readPly(bytes, options);
-  if (claimed === 'obj' || (claimed !== 'stl' && looksLikeObj(bytes))) return readObj(bytes, options, sideFile);
-  if (claimed === '3mf') {
-    throw new GephyraError('threemf.package', `${name} is no 3MF package: it is no archive. Export the model again.`);
-  }
-  if (claimed === 'stl' || claimed === undefined || couldBeStl(bytes, head)) return readStl(bytes, options);
-  throw new GephyraError('model.unknown', `${name} is none of STL, OBJ, PLY, 3MF, or a zip of these.`);
+  const readers = Object.values(READERS);
+  const reader =
+    readers.find((r) => r.marked?.(head)) ??
+    (claimed === undefined ? undefined : READERS[claimed]) ??
+    readers.find((r) => r.looksLike?.(bytes, head)) ??
+    (claimed === undefined ? READERS.stl : undefined);
+  if (!reader) throw new GephyraError('model.unknown', `${name} is none of STL, OBJ, PLY, 3MF, or a zip of these.`);
+  return reader.read(bytes, options, sideFile);
 }
 
 /** Text in UTF-16 as UTF-8, and a byte order mark taken off; anything else as it is. */
@@ -65,17 +63,6 @@ function asUtf8(bytes: Uint8Array): Uint8Array {
     bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : '';
   if (coding) return new TextEncoder().encode(new TextDecoder(coding).decode(bytes));
   return bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? bytes.subarray(3) : bytes;
-}
-
-function looksLikeObj(bytes: Uint8Array): boolean {
-  return /^\s*v\s+[-+.\d]/m.test(new TextDecoder('latin1').decode(bytes.subarray(0, 1 << 16)));
-}
-
-function couldBeStl(bytes: Uint8Array, head: string): boolean {
-  if (/^\s*solid\b/i.test(head)) return true;
-  if (bytes.length < 84) return false;
-  const count = new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true);
-  return count > 0 && Math.abs(84 + count * 50 - bytes.length) < 200;
 }
 
 /** Parts of several files keep the name of their file, and their own behind it where the file has several. */

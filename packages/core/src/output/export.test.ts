@@ -4,11 +4,12 @@ import { modelOfMeshes } from '../../testing/models.ts';
 import { box } from '../../testing/shapes.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
+import type { ExportFormat } from '../formats/file-formats.ts';
 import { triangleCount } from '../formats/raw.ts';
 import { readModel } from '../formats/read.ts';
 import { topology } from '../mesh/topology.ts';
 import { bodiesOf } from '../repair/bodies.ts';
-import { type ExportFormat, exportPieces, safeName } from './export.ts';
+import { exportPieces, safeName } from './export.ts';
 
 const found = bodiesOf(
   modelOfMeshes(

@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
+  type ExportFormat,
   NO_PAINT,
   type Paint,
   type Printable,
@@ -8,12 +9,10 @@ import {
   type RawPart,
   toPrintable,
   writeModel,
+  writerOf,
 } from '../formats/index.ts';
 import { type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
 import type { SharedFile } from './alike.ts';
-
-export const EXPORT_FORMATS = ['stl', 'stl-ascii', 'ply', 'obj', '3mf'] as const;
-export type ExportFormat = (typeof EXPORT_FORMATS)[number];
 
 /** A file to write, by a name that is safe on every system. */
 export interface ExportFile {
@@ -61,7 +60,7 @@ export function exportPieces(
   const files: ExportFile[] = [];
   const written: ExportedPiece[] = [];
   const parts: RawPart[] = [];
-  const together = format === '3mf' || format === 'obj';
+  const { together, ending } = writerOf(format);
   const sources = together ? pieces.map((p) => ({ piece: p, mirrored: false, copies: [p] })) : byFile(pieces, shared);
   sources.forEach(({ piece, mirrored, copies }, i) => {
     progress(i / sources.length, `Writing ${piece.code} ${piece.name}`);
@@ -69,7 +68,7 @@ export function exportPieces(
     const printable: Printable = toPrintable(mirrored ? mirrorImage(mesh) : mesh);
     const count = copies.length > 1 ? ` ${copies.length}x` : '';
     const stem = safeName(`${folder} ${piece.code} ${piece.name}${mirrored ? ' mirrored' : ''}${count}`);
-    const file = together ? `${folder}.${format}` : `${stem}.${format === 'ply' ? 'ply' : 'stl'}`;
+    const file = `${together ? folder : stem}.${ending}`;
     const part = partOf(piece, printable, tags);
     if (together) parts.push(part);
     else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem));
