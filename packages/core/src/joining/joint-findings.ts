@@ -88,7 +88,11 @@ export function jointFindings(
       m.edge < 0
         ? `The ${name} breaks through the edge of the mating face.`
         : `Only ${mm(m.edge)} stay between the ${name} and the edge of the mating face.`,
-      { value: m.edge, limit: limits.warn, mend: edgeMend(joint, m, limits.warn, context, true) ?? remove },
+      {
+        value: m.edge,
+        limit: limits.warn,
+        mend: edgeMend(joint, m, limits.warn, context, 'but in the middle') ?? remove,
+      },
     );
   } else {
     const beside = followsWall(joint) ? 'beside the rebate' : 'round the socket';
@@ -123,7 +127,7 @@ export function jointFindings(
       where: { ...full, piece: m.own },
       value: m.root,
       limit: limits.warn,
-      mend: edgeMend(joint, m, limits.warn, context, true),
+      mend: edgeMend(joint, m, limits.warn, context, 'always') ?? (stop ? remove : undefined),
     });
   }
   if (m.apart < limits.warn - EASE) {

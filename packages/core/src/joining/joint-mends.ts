@@ -32,15 +32,15 @@ export function nearestFaceMend(joint: Joint, faces: readonly MatingFace[], plac
 }
 
 /**
- * Moves the joint towards the roomiest place of its face until the wall holds; else makes it thinner there. With `deep`
- * what lies under it counts too.
+ * Moves the joint towards the roomiest place of its face until the wall holds; else makes it thinner there. `deep`: what lies
+ * under it counts too, always, or everywhere but in the middle, from where other mends go on.
  */
 export function edgeMend(
   joint: Joint,
   m: MeasuredJoint,
   wanted: number,
   context: JointContext,
-  deep = false,
+  deep: 'no' | 'but in the middle' | 'always' = 'no',
 ): Mend | undefined {
   if (followsWall(joint)) return smallerMend(joint, context);
   const { face, place } = m;
@@ -51,8 +51,9 @@ export function edgeMend(
     const [nu, nv] = [rounded(u + (pole.u - u) * s), rounded(v + (pole.v - v) * s)];
     const moved: Joint = { ...joint, at: place.toSource([nu, nv]) };
     const { form } = formJoint(moved, place, context.map, context.plan.printer);
+    if (Math.hypot(nu - u, nv - v) < 0.01) continue;
     if ([...form.own, ...form.other].some((stack) => outlineRoom(face.region, stack.rings[0].loop) < wanted)) continue;
-    if (deep && k < 40 && !holds(moved, context)) continue;
+    if ((deep === 'always' || (deep !== 'no' && k < 40)) && !holds(moved, context)) continue;
     return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
   }
   // in the middle, as much thinner as its outline (a key's reaches beyond its width) asks for
@@ -64,6 +65,7 @@ export function edgeMend(
     if (!set) return undefined;
     const { form } = formJoint({ ...joint, ...set, at } as Joint, place, context.map, context.plan.printer);
     if ([...form.own, ...form.other].some((s) => outlineRoom(face.region, s.rings[0].loop) < wanted)) continue;
+    if (deep === 'always' && !holds({ ...joint, ...set, at } as Joint, context)) continue;
     return {
       label: `Make it ${mm(size)} thick, in the middle`,
       change: { do: 'setJoint', id: joint.id, set: { ...set, at } },
