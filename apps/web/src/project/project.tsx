@@ -10,7 +10,8 @@ import { useToasts } from '../ui/toasts.tsx';
 import type { Changing } from './changes.ts';
 import { previewed } from './preview.ts';
 import { ProjectRecord, type SaveState } from './record.ts';
-import { type ShapedModel, type Shaping, useShaped } from './shaping.ts';
+import type { ShapedModel } from './shaper.ts';
+import { type Shaping, useShaped } from './shaping.ts';
 import { useLive } from './use-live.ts';
 
 /** Everything a station needs of the open project. */

@@ -6,7 +6,7 @@ import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import type { Engine } from '../engine/worker.ts';
 import { keepGeometry } from './geometry.ts';
-import type { ShapedModel } from './shaping.ts';
+import type { ShapedModel } from './shaper.ts';
 
 /** The plan evaluated in the page's worker, always the newest. */
 export interface LiveWork {

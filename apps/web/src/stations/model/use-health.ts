@@ -2,7 +2,7 @@ import type { Defect, Health, Place } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import { api, follow } from '../../api/client.ts';
 import { useProject } from '../../project/project.tsx';
-import { heavyPart } from '../../project/shaping.ts';
+import { heavyPart } from '../../project/shaper.ts';
 
 export interface HealthReport {
   readonly bodies: readonly Health[];
