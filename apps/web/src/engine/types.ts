@@ -1,4 +1,18 @@
-import type { Affine, Box, BuildCheck, Contact, Finding, Frame, Joint, Shaded, StepReport, Vec3 } from '@gephyra/core';
+import type {
+  Affine,
+  Box,
+  Contact,
+  Finding,
+  Frame,
+  LoosePart,
+  MatingFace,
+  Piece,
+  PlacedJoint,
+  Pole,
+  Shaded,
+  StepReport,
+  Vec3,
+} from '@gephyra/core';
 
 export type Triple = Vec3;
 export type BoxView = Box;
@@ -33,66 +47,28 @@ export interface ModelView {
 }
 
 /** A piece as the interface shows it. `skin` and `caps` are ids of geometry. */
-export interface PieceView {
-  readonly key: string;
-  readonly code: string;
-  readonly name: string;
-  readonly body: string;
-  readonly size: Triple;
-  readonly box: BoxView;
-  readonly volume: number;
-  readonly triangles: number;
-  readonly closed: boolean;
-  readonly build: BuildCheck;
-  readonly joints: readonly string[];
+export interface PieceView extends Omit<Piece, 'solid' | 'caps'> {
   /** the colour most of its body has in the file, or empty */
   readonly colour: string;
   readonly skin: number;
   readonly caps: readonly number[];
   /** where the piece goes when the model is taken apart: the sum of its sides of all seams */
   readonly apart: Triple;
-  /** set aside: not made */
-  readonly aside: boolean;
   /** sentences that keep it from being exported unless the maker says so */
   readonly stops: readonly string[];
   /** how many findings are of it, of its body or of its faces */
   readonly findings: number;
 }
 
-export interface FaceView {
-  readonly id: string;
-  readonly seam: string;
-  /** between two bodies, not at a seam */
-  readonly contact: boolean;
-  /** half-plane of a fan, or stretch of a profile */
-  readonly part?: number;
-  readonly plane: string;
-  readonly pieces: readonly [string, string];
-  readonly area: number;
+export interface FaceView
+  extends Pick<MatingFace, 'id' | 'seam' | 'contact' | 'part' | 'plane' | 'pieces' | 'area' | 'frame'> {
   readonly outer: Float64Array;
   readonly holes: readonly Float64Array[];
-  readonly pole: { readonly u: number; readonly v: number; readonly distance: number };
-  readonly frame: FrameView;
+  readonly pole: Pole;
 }
 
-export interface JointView {
-  readonly id: string;
-  readonly kind: Joint['kind'];
-  readonly face: string | null;
-  readonly u: number;
-  readonly v: number;
-  /** clearance per side */
-  readonly gap: number;
-  /** the own piece, with the male half where there is one, and its neighbour */
-  readonly male: string | null;
-  readonly socket: string | null;
-  readonly edge: number | null;
-  /** round its sockets in the own piece and in its neighbour */
-  readonly walls: readonly [number | null, number | null];
-  readonly wall: number | null;
-  readonly root: number | null;
-  readonly apart: number | null;
-  readonly built: boolean;
+/** A joint as the interface shows it: without what it is built from. */
+export interface JointView extends Omit<PlacedJoint, 'form' | 'direction' | 'axis' | 'next' | 'lap'> {
   /** how deep it goes into the own piece and into its neighbour */
   readonly depths: readonly [number, number];
   /** mm² that would have to shear */
@@ -116,14 +92,7 @@ export interface WayView {
 }
 
 /** Rods and magnets that are equal. */
-export interface LooseView {
-  readonly kind: 'dowel' | 'magnet';
-  readonly what: string;
-  readonly stock: string | null;
-  readonly diameter: number;
-  readonly length: number | null;
-  readonly count: number;
-  readonly joints: readonly string[];
+export interface LooseView extends Omit<LoosePart, 'mesh'> {
   readonly printed: boolean;
 }
 
