@@ -120,7 +120,14 @@ describe('fits of the equipment', () => {
 
 describe('the list of loose parts', () => {
   it('is a table that a spreadsheet reads, also with quotes in it', () => {
-    const part = { kind: 'dowel' as const, stock: 'wood' as const, diameter: 8, joints: ['j1', 'j2'], count: 2, printed: false };
+    const part = {
+      kind: 'dowel' as const,
+      stock: 'wood' as const,
+      diameter: 8,
+      joints: ['j1', 'j2'],
+      count: 2,
+      printed: false,
+    };
     const csv = looseCsv([
       { ...part, what: 'wooden dowel 8', length: 40.5 },
       { ...part, what: 'magnet "strong", 6', length: null, joints: ['j3'], printed: true },
