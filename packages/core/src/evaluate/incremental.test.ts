@@ -55,7 +55,7 @@ function* wayTo(plan: Plan): Generator<Plan> {
 }
 
 describe('evaluation with what earlier ones kept', () => {
-  it.each(Array.from({ length: 20 }, (_, i) => 7001 + i * 7919))('says the same as one by itself (%i)', (seed) => {
+  it.each(Array.from({ length: 12 }, (_, i) => 7001 + i * 7919))('says the same as one by itself (%i)', (seed) => {
     const { meshes, plan: input } = randomCase(random(seed));
     const full = parsePlan(input);
     const source = modelOf(bodiesOf(modelOfMeshes(meshes), 'Test'));
