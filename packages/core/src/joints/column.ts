@@ -4,7 +4,8 @@ import { BLOCK, type Blocks, type Box, blocksNear } from '../mesh/index.ts';
 /**
  * How much material lies under an outline on a plane: the least distance from the plane to the mesh inside the column that
  * goes from the outline towards `direction` (+1 along the normal), mm; `limit` when nothing is met before. Exact: triangles are
- * clipped by the column's sides. What lies within `skip` mm of the plane does not count (the cut face's own rim).
+ * clipped by the column's sides. A triangle within `skip` mm of the plane or behind it does not count (the cut face's own rim); one
+ * that goes through the plane inside the outline leaves no more than `skip`.
  *
  *   ---[____]---  plane
  *      |    |
@@ -106,8 +107,15 @@ class Column {
     if (q[1] > this.v1 && q[4] > this.v1 && q[7] > this.v1) return limit;
     const corners = [0, 3, 6].map((i) => [q[i], q[i + 1], q[i + 2]]);
     let best = limit;
-    for (const [, , h] of clipped(corners, this.outline)) if (h > this.skip && h < best) best = h;
-    return best;
+    let behind = false;
+    let ahead = false;
+    for (const [, , h] of clipped(corners, this.outline)) {
+      if (h > this.skip) ahead = true;
+      else behind = true;
+      if (h > this.skip && h < best) best = h;
+    }
+    // what goes through the plane inside the column leaves nothing under the outline
+    return behind && ahead ? Math.min(limit, this.skip) : best;
   }
 }
 
