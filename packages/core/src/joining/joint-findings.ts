@@ -6,14 +6,16 @@ import { mm } from '../units.ts';
 import { kindName, MOST_LEAN } from './joint-form.ts';
 import { depthMend, edgeMend, nearestFaceMend } from './joint-mends.ts';
 import type { FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
+import type { Occupied } from './occupants.ts';
 
 const EASE = 1e-6;
 
-/** What is wrong with one joint, from what was measured of it. */
+/** What is wrong with one joint, from what was measured of it. `beside`: what takes up room already. */
 export function jointFindings(
   joint: Joint,
   { formed, measured: m, onPlane, place }: Measuring,
   context: JointContext,
+  beside: Occupied,
 ): Finding[] {
   const { printer } = context.plan;
   const limits = wallLimits(printer);
@@ -127,7 +129,7 @@ export function jointFindings(
       where: { ...full, piece: m.own },
       value: m.root,
       limit: limits.warn,
-      mend: edgeMend(joint, m, limits.warn, context, 'always') ?? (stop ? remove : undefined),
+      mend: edgeMend(joint, m, limits.warn, context, 'always', beside) ?? (stop ? remove : undefined),
     });
   }
   if (m.apart < limits.warn - EASE) {

@@ -6,6 +6,7 @@ import { mm } from '../units.ts';
 import { formJoint, kindName } from './joint-form.ts';
 import { measureJoint } from './joint-measure.ts';
 import type { JointContext, MeasuredJoint } from './model.ts';
+import type { Occupied } from './occupants.ts';
 
 const rounded = (x: number): number => Number(x.toFixed(2));
 
@@ -41,6 +42,7 @@ export function edgeMend(
   wanted: number,
   context: JointContext,
   deep: 'no' | 'but in the middle' | 'always' = 'no',
+  beside: Occupied = new Map(),
 ): Mend | undefined {
   if (followsWall(joint)) return smallerMend(joint, context);
   const { face, place } = m;
@@ -53,7 +55,7 @@ export function edgeMend(
     const { form } = formJoint(moved, place, context.map, context.plan.printer);
     if (Math.hypot(nu - u, nv - v) < 0.01) continue;
     if ([...form.own, ...form.other].some((stack) => outlineRoom(face.region, stack.rings[0].loop) < wanted)) continue;
-    if ((deep === 'always' || (deep !== 'no' && k < 40)) && !holds(moved, context)) continue;
+    if ((deep === 'always' || (deep !== 'no' && k < 40)) && !holds(moved, context, beside)) continue;
     return moveTo(joint, nu, nv, place, `Move it ${mm(Math.hypot(nu - u, nv - v))} inward`);
   }
   // in the middle, as much thinner as its outline (a key's reaches beyond its width) asks for
@@ -65,7 +67,7 @@ export function edgeMend(
     if (!set) return undefined;
     const { form } = formJoint({ ...joint, ...set, at } as Joint, place, context.map, context.plan.printer);
     if ([...form.own, ...form.other].some((s) => outlineRoom(face.region, s.rings[0].loop) < wanted)) continue;
-    if (deep === 'always' && !holds({ ...joint, ...set, at } as Joint, context)) continue;
+    if (deep === 'always' && !holds({ ...joint, ...set, at } as Joint, context, beside)) continue;
     return {
       label: `Make it ${mm(size)} thick, in the middle`,
       change: { do: 'setJoint', id: joint.id, set: { ...set, at } },
@@ -109,9 +111,9 @@ function smallerMend(joint: Joint, context: JointContext): Mend | undefined {
   return undefined;
 }
 
-/** Whether a joint by itself, beside no other, has walls that hold. */
-export function holds(joint: Joint, context: JointContext): boolean {
+/** Whether a joint has walls that hold: by itself, or beside others. */
+function holds(joint: Joint, context: JointContext, beside: Occupied = new Map()): boolean {
   const limits = wallLimits(context.plan.printer);
-  const m = measureJoint(joint, context, new Map())?.measured;
+  const m = measureJoint(joint, context, beside)?.measured;
   return !!m && m.trouble === '' && Math.min(m.edge, m.root, ...m.walls) >= limits.warn - 1e-6;
 }

@@ -34,7 +34,7 @@ export function placeJoint(joint: Joint, context: JointContext, placing: Placing
     placing.placed.push(blank(joint, formed));
     return [];
   }
-  const findings = jointFindings(joint, measuring, context);
+  const findings = jointFindings(joint, measuring, context, placing.occupancy);
   const built = measured !== null && !findings.some((f) => f.severity === 'stop');
   placing.findings.push(...findings);
   if (!measured) {

@@ -101,6 +101,13 @@ describe('a kind of joint', () => {
     }
   });
 
+  it('a deep key made narrower is no deeper than its taper lets it be', () => {
+    const key = jointSchema.parse({ ...placed, kind: 'key', width: 39, height: 4, depth: 13 });
+    const narrower = jointSchema.parse({ ...key, ...kindOf(key).resized(key, 19.6) });
+    expect(narrower).toMatchObject({ width: 19.6, height: 2.01 });
+    expect((narrower as { depth: number }).depth).toBeLessThan(13);
+  });
+
   it('becomes another where it is, with all that both have, about as large; back again it has them still', () => {
     const kept = { fit: 'snug', male: '+', turn: 0.5, depthGap: 0.7, mouth: 0.4, gap: 0.11, enabled: false, part: 2 };
     for (const joint of made) {

@@ -42,12 +42,17 @@ export const key: KindOf<z.output<typeof keySchema>> = {
     return { width: Math.max(2, d), height: less, depth: less, corner: Math.min(1, d / 8) };
   },
   plain: (across, deep) => ({ width: across, height: across * 0.6, depth: deep }),
-  resized: (j, size) => ({
-    width: size,
-    ...(j.height !== undefined && { height: Math.max(0.5, rounded((j.height * size) / j.width)) }),
-    depth: Math.max(0.5, Math.min(j.depth, size)),
-    ...(j.socketDepth !== undefined && { socketDepth: Math.max(j.socketDepth, j.depth) }),
-  }),
+  resized: (j, size) => {
+    const height = j.height === undefined ? undefined : Math.max(0.5, rounded((j.height * size) / j.width));
+    // its tapering sides must not meet before its tip
+    const most = (0.44 * Math.min(size, height ?? size)) / Math.max(Math.tan(j.taper), 1e-9);
+    return {
+      width: size,
+      ...(height !== undefined && { height }),
+      depth: Math.max(0.5, Math.min(j.depth, size, Math.floor(most * 100) / 100)),
+      ...(j.socketDepth !== undefined && { socketDepth: Math.max(j.socketDepth, j.depth) }),
+    };
+  },
   deepened: (j, deep) => ({
     depth: deep,
     chamfer: Math.min(j.chamfer, deep / 3),
