@@ -2,7 +2,16 @@ export { applyChange, freeId, type PlanChange, settled, withIds } from './change
 export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } from './finding-kinds.ts';
 export type { Finding, Mend, Severity } from './findings.ts';
 export { ampleWall, wallLimits } from './limits.ts';
-export { isLight, type Step, type StepInput, type StepOf, splitRecipe, stepSchema } from './recipe-schema.ts';
+export {
+  type HeavyKind,
+  isLight,
+  type LightKind,
+  type Step,
+  type StepInput,
+  type StepOf,
+  splitRecipe,
+  stepSchema,
+} from './recipe-schema.ts';
 export {
   type BodyNote,
   type Contact,

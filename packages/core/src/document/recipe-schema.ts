@@ -199,7 +199,7 @@ export type Step = z.output<typeof stepSchema>;
 export type StepInput = z.input<typeof stepSchema>;
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 
-const LIGHT: ReadonlySet<Step['kind']> = new Set([
+const LIGHT_KINDS = [
   'scale',
   'unit',
   'tailor',
@@ -209,7 +209,11 @@ const LIGHT: ReadonlySet<Step['kind']> = new Set([
   'mirror',
   'bring',
   'remove',
-] as const);
+] as const satisfies readonly Step['kind'][];
+export type LightKind = (typeof LIGHT_KINDS)[number];
+export type HeavyKind = Exclude<Step['kind'], LightKind>;
+
+const LIGHT: ReadonlySet<Step['kind']> = new Set(LIGHT_KINDS);
 
 /** Whether a step is done at once, wherever it is asked for; the others are work for a job. */
 export const isLight = (step: Pick<Step, 'kind'>): boolean => LIGHT.has(step.kind);

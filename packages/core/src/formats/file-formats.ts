@@ -11,6 +11,10 @@ export interface NamedFile {
   readonly bytes: Uint8Array;
 }
 
+/** The endings of model files, in the order in which people are told them. */
+export const MODEL_ENDINGS = ['stl', 'obj', 'ply', '3mf'] as const;
+type Ending = (typeof MODEL_ENDINGS)[number];
+
 /** A file format that is read. Files that are archives are told apart before. */
 interface Reader {
   readonly name: string;
@@ -22,8 +26,8 @@ interface Reader {
   read(bytes: Uint8Array, options: ReadOptions, beside: (name: string) => Uint8Array | undefined): RawModel;
 }
 
-/** Formats that are read, by the endings of their files. A new one is a line here and, if it is written too, below. */
-export const READERS: Readonly<Record<string, Reader>> = {
+/** Formats that are read, by the endings of their files. What is written is listed below. */
+export const READERS: Readonly<Record<Ending, Reader>> = {
   ply: { name: 'PLY', marked: (head) => /^ply[\r\n]/.test(head), read: readPly },
   obj: {
     name: 'OBJ',
@@ -49,14 +53,11 @@ export const READERS: Readonly<Record<string, Reader>> = {
   },
 };
 
-/** The endings of model files, in the order in which people are told them. */
-export const MODEL_ENDINGS = ['stl', 'obj', 'ply', '3mf'] as const;
-
 /** A way to write a model in millimetres. */
 interface Writer {
   /** how it is offered where pieces are exported; null: it is not */
   readonly offered: string | null;
-  readonly ending: (typeof MODEL_ENDINGS)[number];
+  readonly ending: Ending;
   /** keeps many parts with their names apart, so all go into one file */
   readonly together: boolean;
   write(model: RawModel, stem: string): NamedFile[];

@@ -47,10 +47,11 @@ function readSingle(
   const bytes = asUtf8(original);
   const head = new TextDecoder('latin1').decode(bytes.subarray(0, 400));
   const claimed = /\.([a-z0-9]+)$/i.exec(name)?.[1].toLowerCase();
+  const known = MODEL_ENDINGS.find((e) => e === claimed);
   const readers = Object.values(READERS);
   const reader =
     readers.find((r) => r.marked?.(head)) ??
-    (claimed === undefined ? undefined : READERS[claimed]) ??
+    (known && READERS[known]) ??
     readers.find((r) => r.looksLike?.(bytes, head)) ??
     (claimed === undefined ? READERS.stl : undefined);
   if (!reader) throw new GephyraError('model.unknown', `${name} is none of STL, OBJ, PLY, 3MF, or a zip of these.`);

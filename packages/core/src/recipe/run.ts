@@ -52,10 +52,12 @@ export function applyRecipe(
       state = pose ? moved(state, pose, options.map) : reshaped(state, light.select!(step, state, options.map));
       return;
     }
+    const heavy = heavyStep(step);
+    if (!heavy) throw new GephyraError('recipe.step', `The step “${step.kind}” is not known here.`);
     if (!options.tools) throw new GephyraError('recipe.tools', 'This step is work for the server.');
     const before = countsOf(state.bodies);
     const bench = benchFor(step, { state, tools: options.tools, locked: options.locked ?? [], progress });
-    const work = heavyStep(step)!.work(step, bench);
+    const work = heavy.work(step, bench);
     // what was known of a surface does not hold of another
     const known = new Set(state.bodies.map((b) => b.mesh));
     state = reshaped(

@@ -175,3 +175,13 @@ export const widened = (wanted: number): Fault['mend'] => {
   const size = Math.max(Math.ceil(wanted * 20) / 10, 2);
   return { label: `Make it ${mm(size)} thick`, set: { diameter: size } };
 };
+
+/** Depth of what has a bevelled tip, and a socket that keeps what it has to spare. */
+export const deepenedWithTip = (
+  j: { readonly depth: number; readonly chamfer: number; readonly socketDepth?: number | undefined },
+  deep: number,
+): Fields => ({
+  depth: deep,
+  chamfer: Math.min(j.chamfer, deep / 3),
+  ...(j.socketDepth !== undefined && { socketDepth: deep + j.socketDepth - j.depth }),
+});

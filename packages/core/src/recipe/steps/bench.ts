@@ -11,8 +11,7 @@ export function benchFor(step: Step, setting: Setting): Bench {
   const named = 'on' in step && step.on ? bodiesNamed(step.on, state.bodies) : null;
   const chosen = named ?? state.bodies.filter((b) => !locked.includes(b.id));
   const others = state.bodies.filter((b) => !chosen.includes(b));
-  const inPlace = (bodies: readonly Body[], rest: readonly Body[] = others): readonly Body[] =>
-    inOrder(state.bodies, [...rest, ...bodies]);
+  const inPlace = (bodies: readonly Body[]): readonly Body[] => inOrder(state.bodies, [...others, ...bodies]);
   const surfaces = (what: string, change: (mesh: IndexedMesh) => ChangedMesh): Work => {
     const notes: string[] = [];
     const parts = [...new Set(chosen.map((b) => b.part))];

@@ -1,10 +1,10 @@
-import type { Step, StepOf } from '../../document/index.ts';
+import type { HeavyKind, LightKind, Step, StepOf } from '../../document/index.ts';
 import { bring, mirror, remove } from './choose.ts';
 import { lay, place, turn } from './pose.ts';
 import { simplify } from './simplify.ts';
 import { scale, tailor, unit } from './size.ts';
 import { join, separate, takeOut } from './solids.ts';
-import type { HeavyKind, HeavyStep, LightKind, LightStep } from './step.ts';
+import type { HeavyStep, LightStep } from './step.ts';
 import { close, drop, mend, orient, split, weld } from './surface.ts';
 import { hollow, wall } from './walls.ts';
 

@@ -1,4 +1,3 @@
-import type { Step } from '../../document/index.ts';
 import type { Affine, IndexedMesh } from '../../mesh/index.ts';
 import type { Body } from '../../repair/index.ts';
 import type { Kernel } from '../../solid/index.ts';
@@ -33,8 +32,8 @@ export interface ChangedMesh {
 export interface Bench extends Setting {
   /** the bodies that are named, else all that are not locked */
   readonly chosen: readonly Body[];
-  /** bodies in the order they had, the rest (without one given: all others) with them */
-  inPlace(bodies: readonly Body[], rest?: readonly Body[]): readonly Body[];
+  /** bodies in the order they had, all others with them */
+  inPlace(bodies: readonly Body[]): readonly Body[];
   /** changes the chosen bodies' surfaces, those of one part of the file together, and sorts them into bodies again */
   surfaces(what: string, change: (mesh: IndexedMesh) => ChangedMesh): Work;
   /** changes each chosen body by itself */
@@ -59,6 +58,3 @@ export interface HeavyStep<S> extends AnyStep<S> {
   /** Throws what its operation throws, and GephyraError `recipe.open` for bodies that must be closed. */
   work(step: S, bench: Bench): Work;
 }
-
-export type LightKind = 'scale' | 'unit' | 'tailor' | 'turn' | 'lay' | 'place' | 'mirror' | 'bring' | 'remove';
-export type HeavyKind = Exclude<Step['kind'], LightKind>;

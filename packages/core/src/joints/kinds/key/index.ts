@@ -1,7 +1,18 @@
 import { z } from 'zod';
 import { between, degrees } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, deeper, depth, half, type KindOf, rounded, socketDepth, usually, width } from '../kind.ts';
+import {
+  common,
+  deepenedWithTip,
+  deeper,
+  depth,
+  half,
+  type KindOf,
+  rounded,
+  socketDepth,
+  usually,
+  width,
+} from '../kind.ts';
 import { keyForm } from './form.ts';
 
 export const keySchema = z
@@ -53,11 +64,7 @@ export const key: KindOf<z.output<typeof keySchema>> = {
       ...(j.socketDepth !== undefined && { socketDepth: Math.max(j.socketDepth, j.depth) }),
     };
   },
-  deepened: (j, deep) => ({
-    depth: deep,
-    chamfer: Math.min(j.chamfer, deep / 3),
-    ...(j.socketDepth !== undefined && { socketDepth: deep + j.socketDepth - j.depth }),
-  }),
+  deepened: deepenedWithTip,
   thicker: (j, wanted) => {
     const size = Math.ceil(wanted * 20) / 10;
     return {

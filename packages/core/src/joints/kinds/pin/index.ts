@@ -1,6 +1,17 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
-import { common, deeper, depth, half, type KindOf, socketDepth, usually, widened, width } from '../kind.ts';
+import {
+  common,
+  deepenedWithTip,
+  deeper,
+  depth,
+  half,
+  type KindOf,
+  socketDepth,
+  usually,
+  widened,
+  width,
+} from '../kind.ts';
 import { pinForm } from './form.ts';
 
 export const pinSchema = z
@@ -34,11 +45,7 @@ export const pin: KindOf<z.output<typeof pinSchema>> = {
   },
   plain: (across, deep) => ({ diameter: across, depth: deep }),
   resized: (j, size) => ({ diameter: size, chamfer: Math.min(j.chamfer, size / 4) }),
-  deepened: (j, deep) => ({
-    depth: deep,
-    chamfer: Math.min(j.chamfer, deep / 3),
-    ...(j.socketDepth !== undefined && { socketDepth: deep + j.socketDepth - j.depth }),
-  }),
+  deepened: deepenedWithTip,
   thicker: (_, wanted) => widened(wanted),
   slides: (j) => j.diameter,
   angular: () => ({ label: 'Make it hexagonal', set: { shape: 'hexagon' } }),
