@@ -42,8 +42,31 @@ export class App {
   }
 }
 
-export const test = base.extend<{ app: App }, { fresh: string }>({
-  // a new database takes seconds to make: it is made once, and every test gets a copy
+/** Starts the application on a copy of a data folder, and ends both when it was used. */
+async function withCopy(data: string, use: (app: App) => Promise<void>): Promise<void> {
+  const copy = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
+  // the socket that held the first folder is not part of it
+  await cp(data, copy, { recursive: true, filter: (path) => basename(path) !== 'lock' });
+  const app = new App(copy);
+  await app.start();
+  await use(app);
+  await app.stop();
+  await rm(copy, { recursive: true, force: true });
+}
+
+/** Takes every project off the shelf, as its maker would. */
+async function empty(app: App): Promise<void> {
+  const request = async (path: string, method = 'GET') => {
+    const response = await fetch(`${app.base}/api/projects${path}`, { method, headers: { origin: app.base } });
+    if (!response.ok) throw new Error(`${method} ${path} of the projects was answered with ${response.status}.`);
+    return response;
+  };
+  const projects = (await (await request('')).json()) as { id: string }[];
+  for (const { id } of projects) await request(`/${id}`, 'DELETE');
+}
+
+export const test = base.extend<{ app: App; ownApp: App }, { fresh: string; served: App }>({
+  // a new database takes seconds to make: it is made once, and every application gets a copy
   fresh: [
     // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
     async ({}, use) => {
@@ -56,16 +79,14 @@ export const test = base.extend<{ app: App }, { fresh: string }>({
     },
     { scope: 'worker' },
   ],
-  app: async ({ fresh }, use) => {
-    const data = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
-    // the socket that held the first folder is not part of it
-    await cp(fresh, data, { recursive: true, filter: (path) => basename(path) !== 'lock' });
-    const app = new App(data);
-    await app.start();
-    await use(app);
-    await app.stop();
-    await rm(data, { recursive: true, force: true });
+  served: [({ fresh }, use) => withCopy(fresh, use), { scope: 'worker' }],
+  /** The application that tests share, with no project on its shelf. */
+  app: async ({ served }, use) => {
+    await empty(served);
+    await use(served);
   },
+  /** One for tests that stop it, or change its printers and fits. */
+  ownApp: ({ fresh }, use) => withCopy(fresh, use),
 });
 
 /** A float of the harbour: round, waved, 420 mm tall and some 160 wide, closed. */

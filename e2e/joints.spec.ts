@@ -197,7 +197,7 @@ test('dowels: both depths, a stock, a list of lengths to cut, and printed ones i
   expect(lines.some((l) => l.startsWith('1,"printed rod, with a flat, 10",30,"printed"'))).toBe(true);
 });
 
-test('a coupon is saved, its result entered, and the gaps of the project follow', async ({ page, app }) => {
+test('a coupon is saved, its result entered, and the gaps of the project follow', async ({ page, ownApp: app }) => {
   await bring(page, app, float);
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();

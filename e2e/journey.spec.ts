@@ -107,7 +107,10 @@ test('a piece with a stop finding is left out unless it is ticked', async ({ pag
   await expect(dialog.getByRole('link', { name: /^Save/ })).toBeVisible();
 });
 
-test('every change survives reload, restart and kill, and can be undone and redone after', async ({ page, app }) => {
+test('every change survives reload, restart and kill, and can be undone and redone after', async ({
+  page,
+  ownApp: app,
+}) => {
   await bring(page, app, float);
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();

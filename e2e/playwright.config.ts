@@ -4,7 +4,9 @@ import { CHROMIUM_ARGUMENTS, chromiumPath } from './chromium.ts';
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
-  workers: 1,
+  // one waits for its pieces while the other is drawn
+  workers: 2,
+  fullyParallel: true,
   timeout: 180_000,
   expect: { timeout: 30_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',

@@ -1,5 +1,6 @@
 import { rename, writeFile } from 'node:fs/promises';
 import {
+  axisVector,
   buildBlocks,
   evaluateModel,
   GephyraError,
@@ -63,7 +64,7 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
   const seams = plan.planes.flatMap((places, axis) =>
     places.map((at) => {
       const origin = middle.map((m, a) => Number((a === axis ? at : m).toFixed(4))) as [number, number, number];
-      const normal = [0, 1, 2].map((a) => (a === axis ? 1 : 0)) as [number, number, number];
+      const normal = [...axisVector(axis)];
       return { kind: 'flat' as const, name: `Across ${'xyz'[axis]} at ${at.toFixed(1)}`, origin, normal };
     }),
   );

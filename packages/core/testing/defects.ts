@@ -1,4 +1,4 @@
-import type { IndexedMesh } from '../src/mesh/index.ts';
+import { type IndexedMesh, vecOf } from '../src/mesh/index.ts';
 
 /** Numbers from 0 up to 1, the same for the same seed (mulberry32, a public-domain generator). */
 export function random(seed: number): () => number {
@@ -24,8 +24,7 @@ const pick = (m: Lists, next: () => number): number => Math.floor(next() * count
 const cornersOf = (m: Lists, i: number): number[] => m.triangles.slice(i * 3, i * 3 + 3);
 const at = (m: Lists, v: number): number[] => m.positions.slice(v * 3, v * 3 + 3);
 const add = (m: Lists, p: readonly number[]): number => m.positions.push(...p) / 3 - 1;
-const mid = (...list: readonly (readonly number[])[]): number[] =>
-  [0, 1, 2].map((k) => list.reduce((s, p) => s + p[k], 0) / list.length);
+const mid = (...list: readonly (readonly number[])[]) => vecOf((k) => list.reduce((s, p) => s + p[k], 0) / list.length);
 
 /** The triangles round a triangle: those that share a vertex with what is there already. */
 function patchAt(m: Lists, start: number, wanted: number): Set<number> {
@@ -134,7 +133,7 @@ export const DAMAGES: Record<string, Damage> = {
   },
   dust: (m, size, next) => {
     for (let k = 0; k < 5; k++) {
-      const o = [0, 1, 2].map(() => (next() - 0.5) * size);
+      const o = vecOf(() => (next() - 0.5) * size);
       const v = [0, 1, 2, 3].map(() =>
         add(
           m,
@@ -160,7 +159,7 @@ export const DAMAGES: Record<string, Damage> = {
     const v = m.triangles[Math.floor(next() * m.triangles.length)];
     const o = at(m, v);
     const l = Math.hypot(...o) || 1;
-    const tip = [0, 1, 2].map((k) =>
+    const tip = vecOf((k) =>
       add(
         m,
         o.map((x, n) => x + (o[n] / l) * size * 0.003 + (n === k ? size * 0.002 : 0)),

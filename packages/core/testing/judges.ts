@@ -8,7 +8,7 @@ export const fallback = kernelTriangulator(kernel);
 export function judge(mesh: IndexedMesh): { status: string; volume: number; closed: boolean } {
   const solid = toKernel(kernel, mesh);
   const out = {
-    status: solid.status() as unknown as string,
+    status: String(solid.status()),
     volume: solid.volume(),
     closed: topology(mesh).watertight,
   };

@@ -1,6 +1,7 @@
 import {
   type AlikeGroup,
   alikePieces,
+  axisVector,
   type Blocks,
   type Body,
   dot,
@@ -36,7 +37,7 @@ import {
   seamShowing,
   sectionLoops,
   sharedFiles,
-  vecOf,
+  three,
   zoneSpan,
 } from '@gephyra/core';
 import type { Triple } from './types.ts';
@@ -230,10 +231,7 @@ export function gridOf(
   wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>,
 ): GridPlan {
   const zones = plan.zones.map((z) => placeZone(z, map));
-  const clear = [0, 1, 2].map((axis) => {
-    const normal = vecOf((a) => (a === axis ? 1 : 0));
-    return zones.map((z) => zoneSpan(z, normal));
-  });
+  const clear = three((axis) => zones.map((z) => zoneSpan(z, axisVector(axis))));
   return gridFor(
     bodies.map((b) => b.blocks()),
     modelBox(bodies.map((b) => b.body)),

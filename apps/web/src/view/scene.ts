@@ -1,4 +1,4 @@
-import { type Affine, pieceColour, type Shaded } from '@gephyra/core';
+import { type Affine, pieceColour, type Shaded, vecOf } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
@@ -275,7 +275,7 @@ export class Scene {
     for (const { frame, pole, pieces } of this.faces) {
       const [a, b] = pieces.map((key) => this.pieces.get(key)?.group);
       if (!a?.visible || !b?.visible || a.position.distanceToSquared(b.position) < 1e-6) continue;
-      const at = [0, 1, 2].map((k) => frame.origin[k] + frame.u[k] * pole.u + frame.v[k] * pole.v);
+      const at = vecOf((k) => frame.origin[k] + frame.u[k] * pole.u + frame.v[k] * pole.v);
       for (const group of [a, b]) points.push(new THREE.Vector3(...at).add(group.position));
     }
     this.tethers.geometry.dispose();

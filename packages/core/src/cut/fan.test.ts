@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
-import { cross, dot, type IndexedMesh, perAxis, type Vec3, vecOf, volume } from '../mesh/index.ts';
+import { cross, distance, dot, type IndexedMesh, perAxis, type Vec3, vecOf, volume } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
 import { fanCut } from './fan.ts';
 import { clearFan, makeFan } from './fan-place.ts';
@@ -114,7 +114,7 @@ describe('clearFan', () => {
     expect(clearFan(clear, [cellOf(mesh)], 1e-5)).toBe(clear);
     const hard = even([20, 20, 0], [0, 0, 1], 4);
     const moved = clearFan(hard, [cellOf(mesh)], 1e-5);
-    const by = Math.hypot(...[0, 1, 2].map((a) => moved.origin[a] - hard.origin[a]));
+    const by = distance(moved.origin, hard.origin);
     expect(by).toBeGreaterThan(1e-7);
     expect(by).toBeLessThan(1e-5);
     for (const { frame } of moved.blades) {

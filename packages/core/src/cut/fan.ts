@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { cross, dot, renumbering, type Vec3, vecOf } from '../mesh/index.ts';
+import { cross, dot, lerp, pointAlong, renumbering, type Vec3, vecOf, vertexAt } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
 import { type Fan, type Sectors, sectorsOf, sweepFilm } from './sectors.ts';
@@ -185,7 +185,7 @@ class FanCutter {
     const d1 = c * f[after * 2 + 1] - s * f[after * 2];
     const share = d0 === d1 ? 0.5 : Math.min(1, Math.max(0, d0 / (d0 - d1)));
     const p = cell.positions;
-    id = this.add([0, 1, 2].map((k) => p[before * 3 + k] + share * (p[after * 3 + k] - p[before * 3 + k])));
+    id = this.add(lerp(vertexAt(p, before), vertexAt(p, after), share));
     this.known.set(key, id);
     return id;
   }
@@ -203,14 +203,14 @@ class FanCutter {
     const sum = weights[0] + weights[1] + weights[2];
     const p = this.cell.positions;
     const corners = [a, b, c];
-    const place = [0, 1, 2].map((k) => corners.reduce((x, v, i) => x + (p[v * 3 + k] * weights[i]) / sum, 0));
+    const place = vecOf((k) => corners.reduce((x, v, i) => x + (p[v * 3 + k] * weights[i]) / sum, 0));
     const id = this.add(place);
     this.pierce(id, place, way);
     return id;
   }
 
-  private pierce(id: number, place: readonly number[], way: Sign): void {
-    const at = dot(place as unknown as Vec3, this.fan.axis);
+  private pierce(id: number, place: Vec3, way: Sign): void {
+    const at = dot(place, this.fan.axis);
     (way > 0 ? this.leaves : this.enters).push([id, at]);
   }
 
@@ -319,7 +319,7 @@ class FanCutter {
   private piercingPlane(frame: Frame, way: Sign): number {
     const { origin, axis } = this.fan;
     const s = (frame.offset - dot(frame.normal, origin)) / dot(frame.normal, axis);
-    const place = [0, 1, 2].map((k) => origin[k] + s * axis[k]);
+    const place = pointAlong(origin, axis, s);
     const id = this.add(place);
     this.pierce(id, place, way);
     return id;

@@ -1,6 +1,6 @@
 import { type Finding, freeId, type Plan } from '../document/index.ts';
 import { faultyEdges } from '../joints/index.ts';
-import type { Affine, Box, Vec3 } from '../mesh/index.ts';
+import { type Affine, axisVector, type Box, scale, type Vec3 } from '../mesh/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
 import { planeInSource } from '../seams/index.ts';
 import { mm } from '../units.ts';
@@ -52,7 +52,7 @@ function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
   const { over } = piece.build;
   const axis = over.indexOf(Math.max(...over));
   const middle = Number(((piece.box.min[axis] + piece.box.max[axis]) / 2).toFixed(3));
-  const unit = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as [number, number, number];
+  const normal = axisVector(axis);
   const letter = 'xyz'[axis];
   return {
     code: 'piece.tooBig',
@@ -69,7 +69,7 @@ function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
           id: freeId('s', plan.seams),
           name: '',
           kind: 'flat',
-          ...planeInSource({ origin: unit.map((x) => x * middle) as [number, number, number], normal: unit }, map),
+          ...planeInSource({ origin: [...scale(normal, middle)], normal: [...normal] }, map),
           enabled: true,
         },
       },

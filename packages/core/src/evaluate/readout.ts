@@ -1,6 +1,6 @@
 import { crossedTriangles, type Frame, type Region } from '../cut/index.ts';
 import { poleOf } from '../joints/index.ts';
-import { type Blocks, dot, normalize, rayHits, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
+import { type Blocks, distance, dot, normalize, rayHits, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
 import type { SizedBody } from '../seams/index.ts';
 import type { Evaluation, Piece } from './model.ts';
 
@@ -126,7 +126,7 @@ export function seamShowing(
   regions: readonly Pick<Region, 'outer2' | 'holes2'>[],
 ): Showing {
   const blocks = sized.blocks();
-  const size = Math.hypot(...[0, 1, 2].map((a) => sized.box.max[a] - sized.box.min[a]));
+  const size = distance(sized.box.max, sized.box.min);
   const step = size * NEIGHBOUR;
   const above = skinAt(blocks, frame, frame.offset + step);
   const below = skinAt(blocks, frame, frame.offset - step);
@@ -136,10 +136,10 @@ export function seamShowing(
     const here = nearestSkin(own, at);
     if (!here) continue;
     all += length;
-    const place = [0, 1, 2].map(
+    const place = vecOf(
       (k) => frame.origin[k] + frame.u[k] * at[0] + frame.v[k] * at[1] + here.normal[k] * 1e-4 * size,
     );
-    const hits = rayHits(blocks, place as unknown as Vec3, here.normal);
+    const hits = rayHits(blocks, place, here.normal);
     if (hits.some((s) => s < size * 0.1)) {
       inside += length;
       continue;

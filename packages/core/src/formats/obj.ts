@@ -1,4 +1,5 @@
 import { GephyraError } from '../errors.ts';
+import { vecOf } from '../mesh/index.ts';
 import { hexColour, Palette } from './palette.ts';
 import { FaceBudget, MOST_CORNERS, triangulateFace } from './polygon-face.ts';
 import type { RawModel, RawPart, ReadOptions } from './raw.ts';
@@ -69,7 +70,7 @@ export function readObj(
       }
       const coloured = count >= 6;
       anyColour ||= coloured;
-      const rgb = [0, 1, 2].map((k) => {
+      const rgb = vecOf((k) => {
         const w = (count === 7 ? k + 4 : k + 3) * 2;
         return coloured ? parseNumber(lines.bytes, words[w], words[w + 1]) : 1;
       });

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, loopArea, makeFrame, nearestOnLoop, type Region } from '../cut/index.ts';
-import { buildBlocks, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
+import { buildBlocks, type IndexedMesh, three, type Vec3, vecOf } from '../mesh/index.ts';
 import { type PinSizes, pinForm, pinOutline } from './kinds/pin/form.ts';
 import { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
 import { convexGap, edgeDistance, outlineRoom, poleOf } from './room.ts';
@@ -137,10 +137,10 @@ function sampledDistance({ frame, outline, depth, direction }: Prism, mesh: Inde
   let best = Infinity;
   const { positions: p, triangles: t, tags } = mesh;
   for (let i = 0; i < tags.length; i++) {
-    const [a, b, c] = [0, 1, 2].map((k) => t[i * 3 + k] * 3);
+    const [a, b, c] = three((k) => t[i * 3 + k] * 3);
     for (let s = 0; s <= 6; s++) {
       for (let r = 0; r + s <= 6; r++) {
-        const q = [0, 1, 2].map((x) => p[a + x] + ((p[b + x] - p[a + x]) * s) / 6 + ((p[c + x] - p[a + x]) * r) / 6);
+        const q = vecOf((x) => p[a + x] + ((p[b + x] - p[a + x]) * s) / 6 + ((p[c + x] - p[a + x]) * r) / 6);
         const h = q.reduce((sum, x, k) => sum + x * frame.normal[k], -frame.offset) * direction;
         if (h < 0) continue;
         for (const o of ours) best = Math.min(best, (o[0] - q[0]) ** 2 + (o[1] - q[1]) ** 2 + (o[2] - q[2]) ** 2);

@@ -1,4 +1,5 @@
 import type { Solid } from '../cut/index.ts';
+import { lerp, vertexAt } from '../mesh/index.ts';
 import type { BuiltCap } from './build.ts';
 
 /**
@@ -83,7 +84,7 @@ function withMiddle(solid: Solid, cap: BuiltCap, p: number, q: number, share: nu
     owners.push(owner, owner);
   }
   const { positions: x } = solid;
-  const at = [0, 1, 2].map((k) => x[ids[p] * 3 + k] + share * (x[ids[q] * 3 + k] - x[ids[p] * 3 + k]));
+  const at = lerp(vertexAt(x, ids[p]), vertexAt(x, ids[q]), share);
   return {
     ...cap,
     extra: Float64Array.from([...extra, ...at]),

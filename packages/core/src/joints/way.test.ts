@@ -7,7 +7,7 @@ const part = fc.integer({ min: -10, max: 10 });
 const direction = fc
   .tuple(part, part, part)
   .filter((d) => Math.hypot(...d) > 2)
-  .map((d) => normalize(d as unknown as Vec3));
+  .map((d) => normalize(d));
 const guide = fc.record({
   axis: direction,
   freedom: fc.constantFrom(0, 0, 0.07, Math.PI / 4, Math.PI / 3),

@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { turnedOver } from './parts.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
-import { cross, dot, normalize, vecOf } from './vec.ts';
+import { AXES, cross, dot, normalize, three, vecOf } from './vec.ts';
 
 /**
  * An affine map of space: three rows of four numbers. The image of (x, y, z) is row · (x, y, z, 1).
@@ -13,6 +13,9 @@ import { cross, dot, normalize, vecOf } from './vec.ts';
 export type Affine = readonly number[];
 
 export const IDENTITY: Affine = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
+
+/** The map whose rows, of four numbers each, a function gives. */
+export const affineOf = (row: (r: number) => readonly number[]): Affine => AXES.flatMap(row);
 
 /** The image of a point. */
 export const mapPoint = (m: Affine, [x, y, z]: Vec3): Vec3 => [
@@ -30,7 +33,7 @@ export const mapVector = (m: Affine, [x, y, z]: Vec3): Vec3 => [
 
 /** The unit normal of the image of a plane: by the inverse transpose. Outside stays outside also under a mirror. */
 export function mapNormal(m: Affine, normal: Vec3): Vec3 {
-  const [a, b, c]: Vec3[] = [0, 1, 2].map((i): Vec3 => [m[i], m[4 + i], m[8 + i]]);
+  const [a, b, c] = three((i): Vec3 => [m[i], m[4 + i], m[8 + i]]);
   const sign = Math.sign(determinant(m)) || 1;
   // the rows of the inverse, times the determinant, are the cross products of the columns
   const rows = [cross(b, c), cross(c, a), cross(a, b)];
@@ -57,7 +60,7 @@ export function compose(then: Affine, first: Affine): Affine {
 export function inverse(m: Affine): Affine {
   const d = determinant(m);
   if (!(Math.abs(d) > 0)) throw new GephyraError('map.flat', 'A model cannot be scaled to nothing.');
-  const [a, b, c]: Vec3[] = [0, 1, 2].map((i): Vec3 => [m[i], m[4 + i], m[8 + i]]);
+  const [a, b, c] = three((i): Vec3 => [m[i], m[4 + i], m[8 + i]]);
   const rows = [cross(b, c), cross(c, a), cross(a, b)].map((r) => r.map((x) => x / d));
   const shift: Vec3 = [m[3], m[7], m[11]];
   return rows.flatMap((r) => [...r, -(r[0] * shift[0] + r[1] * shift[1] + r[2] * shift[2])]);
@@ -110,7 +113,7 @@ export function turningTo(from: Vec3, to: Vec3, about: Vec3): Affine {
 export function mirroring(normal: Vec3, at: Vec3): Affine {
   const n = normalize(normal);
   const twice = 2 * dot(n, at);
-  return [0, 1, 2].flatMap((r) => [...[0, 1, 2].map((c) => (r === c ? 1 : 0) - 2 * n[r] * n[c]), twice * n[r]]);
+  return affineOf((r) => [...vecOf((c) => (r === c ? 1 : 0) - 2 * n[r] * n[c]), twice * n[r]]);
 }
 
 /** By what lengths grow: the same in every direction, or null. */

@@ -4,6 +4,7 @@ import { box } from '../../testing/shapes.ts';
 import { unfolded } from './folded.ts';
 import { topology } from './topology.ts';
 import type { IndexedMesh } from './types.ts';
+import { vecOf } from './vec.ts';
 
 const cube = box([0, 0, 0], [10, 10, 10]);
 /** A mesh with more triangles on its own vertices. */
@@ -15,7 +16,7 @@ const withTriangles = (mesh: IndexedMesh, more: readonly number[]): IndexedMesh 
 
 describe('unfolded', () => {
   it('drops pairs back to back, however they are written, and leaves the rest', () => {
-    const rotated = (t: readonly number[], by: number): number[] => [0, 1, 2].map((k) => t[(k + by) % 3]);
+    const rotated = (t: readonly number[], by: number) => vecOf((k) => t[(k + by) % 3]);
     fc.assert(
       fc.property(
         fc.uniqueArray(fc.integer({ min: 0, max: 7 }), { minLength: 3, maxLength: 3 }),

@@ -1,5 +1,6 @@
 export {
   type Affine,
+  affineOf,
   compose,
   determinant,
   IDENTITY,
@@ -28,5 +29,23 @@ export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree } from './tree.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
-export { cross, dot, normalize, perAxis, sub, vecOf } from './vec.ts';
+export {
+  AXES,
+  add,
+  axisVector,
+  cross,
+  distance,
+  dot,
+  edgeOf,
+  length,
+  lerp,
+  normalize,
+  perAxis,
+  pointAlong,
+  scale,
+  sub,
+  three,
+  vecOf,
+  vertexAt,
+} from './vec.ts';
 export { compact, find, unite, weldExact, weldWithin } from './weld.ts';

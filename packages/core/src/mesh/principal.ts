@@ -1,5 +1,5 @@
 import type { Vec3 } from './types.ts';
-import { normalize } from './vec.ts';
+import { AXES, normalize, three } from './vec.ts';
 
 /** The principal axes of a symmetric matrix. */
 export interface Principal {
@@ -27,10 +27,10 @@ export function principalAxes(matrix: ArrayLike<number>): Principal {
       for (let k = 0; k < 3; k++) turn(q, k * 3 + i, k * 3 + j, c, s);
     }
   }
-  const order = [0, 1, 2].sort((a, b) => m[b * 4] - m[a * 4]);
+  const order = [...AXES].sort((a, b) => m[b * 4] - m[a * 4]);
   return {
-    axes: order.map((k) => normalize([q[k], q[3 + k], q[6 + k]])) as unknown as Principal['axes'],
-    values: order.map((k) => m[k * 4]) as unknown as Principal['values'],
+    axes: three((i) => normalize([q[order[i]], q[3 + order[i]], q[6 + order[i]]])),
+    values: three((i) => m[order[i] * 4]),
   };
 }
 

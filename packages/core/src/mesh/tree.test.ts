@@ -7,7 +7,7 @@ import { concatenate, splitBy, subset, turnedOver } from './parts.ts';
 import { shells, topology } from './topology.ts';
 import { boxPairs, buildTree, distanceTo, nearest, noPlace } from './tree.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
-import { vecOf } from './vec.ts';
+import { three, vecOf } from './vec.ts';
 import { weldExact, weldWithin } from './weld.ts';
 
 /** Distance from a point to a triangle the slow way: the least over a fine grid of its points. */
@@ -15,7 +15,7 @@ function slowly(mesh: IndexedMesh, p: Vec3): number {
   let least = Infinity;
   const steps = 24;
   for (let i = 0; i < mesh.triangles.length; i += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => [
+    const [a, b, c] = three((k) => [
       ...mesh.positions.subarray(mesh.triangles[i + k] * 3, mesh.triangles[i + k] * 3 + 3),
     ]);
     for (let u = 0; u <= steps; u++) {
@@ -66,8 +66,8 @@ describe('boxPairs', () => {
     const a = blob(5, 7, 20, () => 10);
     const b = box([2, 2, 2], [9, 9, 9]);
     const boxOfTriangle = (m: IndexedMesh, i: number) =>
-      [0, 1, 2].map((k) => {
-        const xs = [0, 1, 2].map((c) => m.positions[m.triangles[i * 3 + c] * 3 + k]);
+      three((k) => {
+        const xs = vecOf((c) => m.positions[m.triangles[i * 3 + c] * 3 + k]);
         return [Math.min(...xs), Math.max(...xs)];
       });
     const meet = (m: IndexedMesh, i: number, n: IndexedMesh, j: number): boolean => {
@@ -147,7 +147,7 @@ describe('welding', () => {
   it('within a tolerance joins just what is as near, also across the borders of its grid', () => {
     const next = random(9);
     for (let k = 0; k < 50; k++) {
-      const o = [0, 1, 2].map(() => (next() - 0.5) * 100);
+      const o = vecOf(() => (next() - 0.5) * 100);
       const gap = 0.02;
       const mesh = (d: number): IndexedMesh => ({
         positions: Float64Array.from([

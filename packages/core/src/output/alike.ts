@@ -2,11 +2,11 @@ import type { Plan } from '../document/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
   type Affine,
+  affineOf,
   buildTree,
   cross,
   distanceTo,
   dot,
-  IDENTITY,
   type IndexedMesh,
   mapPoint,
   normalize,
@@ -14,6 +14,7 @@ import {
   principalAxes,
   type Tree,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 import { isWall, tagsOf } from '../seams/index.ts';
 
@@ -318,20 +319,13 @@ function triadOf(cap: Sketch['caps'][number], { centre, spread }: Sketch): Triad
 
 /** The map that takes a place and axes onto others. */
 function layOn(from: Vec3, axes: Triad, to: Vec3, onto: Triad): Affine {
-  const m = [...IDENTITY] as unknown as number[];
-  for (let r = 0; r < 3; r++) {
-    for (let c = 0; c < 3; c++) m[r * 4 + c] = axes.reduce((sum, axis, k) => sum + onto[k][r] * axis[c], 0);
-    m[r * 4 + 3] = to[r] - (m[r * 4] * from[0] + m[r * 4 + 1] * from[1] + m[r * 4 + 2] * from[2]);
-  }
-  return m as unknown as Affine;
+  return affineOf((r) => {
+    const row = vecOf((c) => axes.reduce((sum, axis, k) => sum + onto[k][r] * axis[c], 0));
+    return [...row, to[r] - (row[0] * from[0] + row[1] * from[1] + row[2] * from[2])];
+  });
 }
 
 /** The way back of a rigid map: its rotation turned over. */
 function inverseOf(m: Affine): Affine {
-  const out = [...m] as unknown as number[];
-  for (let r = 0; r < 3; r++) {
-    for (let c = 0; c < 3; c++) out[r * 4 + c] = m[c * 4 + r];
-    out[r * 4 + 3] = -(m[r] * m[3] + m[4 + r] * m[7] + m[8 + r] * m[11]);
-  }
-  return out as unknown as Affine;
+  return affineOf((r) => [m[r], m[4 + r], m[8 + r], -(m[r] * m[3] + m[4 + r] * m[7] + m[8 + r] * m[11])]);
 }

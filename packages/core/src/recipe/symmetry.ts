@@ -1,6 +1,7 @@
 import {
   buildTree,
   concatenate,
+  distance,
   type IndexedMesh,
   mapPoint,
   mirroring,
@@ -115,7 +116,7 @@ function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: reado
     whole += areas[i];
   }
   const points: Vec3[] = [];
-  const centre = [0, 0, 0];
+  const centre: [number, number, number] = [0, 0, 0];
   let carried = 0;
   const step = whole / SAMPLES;
   for (let i = 0; i < tags.length; i++) {
@@ -125,9 +126,8 @@ function samples(mesh: IndexedMesh): { points: Vec3[]; centre: Vec3; axes: reado
     // large triangles give several points, spread by a fixed sequence
     for (let n = 0; carried >= step; n++, carried -= step) points.push(n === 0 ? m : inside(p, t, i, n));
   }
-  const c = centre as unknown as Vec3;
-  const size = Math.max(1e-9, ...points.map((q) => Math.hypot(q[0] - c[0], q[1] - c[1], q[2] - c[2]))) * 2;
-  return { points, centre: c, axes: scatterAxes(points, c), size };
+  const size = Math.max(1e-9, ...points.map((q) => distance(q, centre))) * 2;
+  return { points, centre, axes: scatterAxes(points, centre), size };
 }
 
 /** A point inside triangle i: the n-th of a low-discrepancy sequence (Roberts, 2018). */

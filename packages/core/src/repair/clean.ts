@@ -1,4 +1,4 @@
-import { halfEdges, type IndexedMesh, nextHalf, subset } from '../mesh/index.ts';
+import { halfEdges, type IndexedMesh, nextHalf, subset, three, vecOf } from '../mesh/index.ts';
 import { flatTriangles } from './diagnose.ts';
 import { duplicateTriangles } from './duplicates.ts';
 
@@ -55,7 +55,7 @@ function removeFlat(mesh: IndexedMesh, flat: readonly number[], height: number):
   const moved = new Set<number>();
   for (const i of flat) {
     if (touched[i]) continue;
-    const sides = [0, 1, 2].map((k) => length(t[i * 3 + k], t[i * 3 + ((k + 1) % 3)]));
+    const sides = vecOf((k) => length(t[i * 3 + k], t[i * 3 + ((k + 1) % 3)]));
     const short = sides.indexOf(Math.min(...sides));
     const long = sides.indexOf(Math.max(...sides));
     const u = t[i * 3 + short];
@@ -93,7 +93,7 @@ function removeFlat(mesh: IndexedMesh, flat: readonly number[], height: number):
   const kept: number[] = [];
   for (let i = 0; i < drop.length; i++) {
     if (drop[i]) continue;
-    const [a, b, c] = [0, 1, 2].map((k) => target[t[i * 3 + k]]);
+    const [a, b, c] = three((k) => target[t[i * 3 + k]]);
     if (a === b || b === c || c === a) continue;
     t.set([a, b, c], i * 3);
     kept.push(i);

@@ -1,4 +1,13 @@
-import { boxOf, type HalfEdges, halfEdges, type IndexedMesh, nextHalf, sizeOf, type Vec3 } from '../mesh/index.ts';
+import {
+  boxOf,
+  type HalfEdges,
+  halfEdges,
+  type IndexedMesh,
+  nextHalf,
+  sizeOf,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { fairPatch, type Patch, refinePatch } from './fair.ts';
 import { type Hole, holesOf } from './holes.ts';
 import { triangulateRim } from './patch.ts';
@@ -83,7 +92,7 @@ function patchOver(surface: Surface, hole: Hole, kind: CloseOptions['patch'], si
   const patch: Patch = { points: rim.flat(), triangles: found?.flat() ?? [], fixed: n };
   if (!found) {
     // every edge of a fan round a new point is new
-    const middle = [0, 1, 2].map((k) => rim.reduce((s, p) => s + p[k], 0) / n);
+    const middle = vecOf((k) => rim.reduce((s, p) => s + p[k], 0) / n);
     patch.points.push(...middle);
     for (let i = 0; i < n; i++) patch.triangles.push(i, (i + 1) % n, n);
   }

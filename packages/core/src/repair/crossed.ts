@@ -1,4 +1,15 @@
-import { buildTree, cross, dot, type IndexedMesh, normalize, sub, triangleCross, type Vec3 } from '../mesh/index.ts';
+import {
+  buildTree,
+  cross,
+  dot,
+  type IndexedMesh,
+  normalize,
+  sub,
+  three,
+  triangleCross,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
 /** Where a body passes through itself. */
@@ -63,7 +74,7 @@ function depth({ positions: p, triangles: t }: IndexedMesh, i: number, j: number
   ]) {
     const normal = normalize(triangleCross(p, t, one));
     const origin = at(t[one * 3]);
-    const off = [0, 1, 2].map((c) => dot(normal, sub(at(t[other * 3 + c]), origin)));
+    const off = vecOf((c) => dot(normal, sub(at(t[other * 3 + c]), origin)));
     least = Math.min(least, Math.max(...off), -Math.min(...off));
   }
   return least;
@@ -78,7 +89,7 @@ function meeting({ positions: p, triangles: t }: IndexedMesh, i: number, j: numb
     [i, j],
     [j, i],
   ]) {
-    const corners = [0, 1, 2].map((c) => at(one * 3 + c));
+    const corners = three((c) => at(one * 3 + c));
     const n = normalize(triangleCross(p, t, one));
     for (let e = 0; e < 3; e++) {
       const [a, b] = [at(other * 3 + e), at(other * 3 + ((e + 1) % 3))];

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
-import { boxOf, buildTree, distanceTo, type IndexedMesh, sizeOf, subset, turnedOver } from '../mesh/index.ts';
+import { boxOf, buildTree, distanceTo, type IndexedMesh, sizeOf, subset, three, turnedOver } from '../mesh/index.ts';
 import { bodiesOf, crossings, type DefectKind, diagnose, overlapping, shapeOf, twoSidedDistance } from './index.ts';
 
 /** Counts of each defect of a mesh as one body. */
@@ -123,7 +123,7 @@ function pairsSlowly(a: IndexedMesh, b: IndexedMesh): number {
     const e = at(a, a.triangles[i]);
     const f = at(a, a.triangles[i % 3 === 2 ? i - 2 : i + 1]);
     for (let j = 0; j < b.triangles.length; j += 3) {
-      const [p, q, r] = [0, 1, 2].map((c) => at(b, b.triangles[j + c]));
+      const [p, q, r] = three((c) => at(b, b.triangles[j + c]));
       if (volumeOf(p, q, r, e) * volumeOf(p, q, r, f) >= 0) continue;
       const s = [volumeOf(e, f, p, q), volumeOf(e, f, q, r), volumeOf(e, f, r, p)];
       if (s.every((x) => x > 0) || s.every((x) => x < 0)) found++;

@@ -8,8 +8,10 @@ import {
   shells,
   sizeOf,
   splitBy,
+  three,
   type Vec3,
   vecOf,
+  vertexAt,
   volume,
 } from '../mesh/index.ts';
 import { type Body, isClosed } from './bodies.ts';
@@ -104,7 +106,7 @@ export function diagnose(body: Body, options: { crossing: boolean; modelSize: nu
   add(
     'nonManifoldVertices',
     touching.length,
-    touching.map((v) => ({ at: vertexAt(mesh, v), radius: size / 100 })),
+    touching.map((v) => ({ at: vertexAt(mesh.positions, v), radius: size / 100 })),
   );
   if (half.sameWay > 0) add('inconsistent', half.sameWay, sameWayPlaces(mesh, half.twin));
   const twins = duplicateTriangles(mesh);
@@ -143,11 +145,9 @@ export function diagnose(body: Body, options: { crossing: boolean; modelSize: nu
   };
 }
 
-const vertexAt = ({ positions: p }: IndexedMesh, v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
-
 function edgePlace(mesh: IndexedMesh, h: number): Place {
-  const a = vertexAt(mesh, mesh.triangles[h]);
-  const b = vertexAt(mesh, mesh.triangles[nextHalf(h)]);
+  const a = vertexAt(mesh.positions, mesh.triangles[h]);
+  const b = vertexAt(mesh.positions, mesh.triangles[nextHalf(h)]);
   return {
     at: vecOf((k) => (a[k] + b[k]) / 2),
     radius: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) / 2,
@@ -170,7 +170,7 @@ function sameWayPlaces(mesh: IndexedMesh, twin: Int32Array): Place[] {
 }
 
 function trianglePlace(mesh: IndexedMesh, i: number): Place {
-  const corners = [0, 1, 2].map((c) => vertexAt(mesh, mesh.triangles[i * 3 + c]));
+  const corners = three((c) => vertexAt(mesh.positions, mesh.triangles[i * 3 + c]));
   const at = vecOf((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3);
   const radius = Math.max(...corners.map((c) => Math.hypot(c[0] - at[0], c[1] - at[1], c[2] - at[2])));
   return { at, radius };

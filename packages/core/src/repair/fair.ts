@@ -1,3 +1,4 @@
+import { edgeOf, vecOf } from '../mesh/index.ts';
 /** A patch over a hole while it is refined: triangles on points, of which the first `fixed` are the rim's. */
 export interface Patch {
   /** xyz a point, mm */
@@ -29,7 +30,7 @@ function splitLarge(patch: Patch, lengths: number[]): number {
   let added = 0;
   for (let i = 0; i < patch.triangles.length; i += 3) {
     const [a, b, c] = patch.triangles.slice(i, i + 3);
-    const centre = [0, 1, 2].map((k) => (p[a * 3 + k] + p[b * 3 + k] + p[c * 3 + k]) / 3);
+    const centre = vecOf((k) => (p[a * 3 + k] + p[b * 3 + k] + p[c * 3 + k]) / 3);
     const wanted = (lengths[a] + lengths[b] + lengths[c]) / 3;
     const far = [a, b, c].every((v) => {
       const d = Math.hypot(centre[0] - p[v * 3], centre[1] - p[v * 3 + 1], centre[2] - p[v * 3 + 2]) * Math.SQRT2;
@@ -56,8 +57,8 @@ function relaxEdges(patch: Patch): number {
   const key = (a: number, b: number): string => `${a},${b}`;
   for (let h = 0; h < t.length; h++) edges.set(key(t[h], t[h % 3 === 2 ? h - 2 : h + 1]), h);
   const angle = (a: number, b: number, c: number): number => {
-    const u = [0, 1, 2].map((k) => p[a * 3 + k] - p[b * 3 + k]);
-    const v = [0, 1, 2].map((k) => p[c * 3 + k] - p[b * 3 + k]);
+    const u = edgeOf(p, b, a);
+    const v = edgeOf(p, b, c);
     const l = Math.hypot(...u) * Math.hypot(...v);
     return l > 0 ? Math.acos(Math.max(-1, Math.min(1, (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / l))) : 0;
   };

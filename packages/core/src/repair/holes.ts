@@ -81,7 +81,7 @@ function measureRim({ positions: p, triangles: t }: IndexedMesh, rim: Uint32Arra
   const max = [-Infinity, -Infinity, -Infinity];
   let perimeter = 0;
   const normal = [0, 0, 0];
-  const middle = [0, 0, 0];
+  const middle: [number, number, number] = [0, 0, 0];
   const o = at(rim[0]);
   rim.forEach((h, i) => {
     const a = at(h);
@@ -108,7 +108,7 @@ function measureRim({ positions: p, triangles: t }: IndexedMesh, rim: Uint32Arra
   return {
     rim,
     perimeter,
-    centre: middle as unknown as Vec3,
+    centre: middle,
     radius: Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2,
     unevenness: high - low,
   };

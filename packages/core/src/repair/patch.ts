@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import type { Vec3 } from '../mesh/index.ts';
+import { sub, type Vec3 } from '../mesh/index.ts';
 
 /** Corners of patch triangles, as places in the rim. */
 export type RimTriangles = readonly (readonly [number, number, number])[];
@@ -61,7 +61,7 @@ function flatPatch(rim: readonly Vec3[], taken: (i: number, j: number) => boolea
 }
 
 function newell(rim: readonly Vec3[]): Vec3 {
-  const out = [0, 0, 0];
+  const out: [number, number, number] = [0, 0, 0];
   for (let i = 0; i < rim.length; i++) {
     const a = rim[i];
     const b = rim[(i + 1) % rim.length];
@@ -70,7 +70,7 @@ function newell(rim: readonly Vec3[]): Vec3 {
       out[k] += (a[u] - b[u]) * (a[v] + b[v] - 2 * rim[0][v]);
     }
   }
-  return out as unknown as Vec3;
+  return out;
 }
 
 const normalOf = (a: Vec3, b: Vec3, c: Vec3): [number, number, number] => {
@@ -162,8 +162,8 @@ function earPatch(rim: readonly Vec3[], taken: (i: number, j: number) => boolean
   const heap = new Heap();
   const score = (i: number): number => {
     const [a, b, c] = [rim[before[i]], rim[i], rim[after[i]]];
-    const u = [0, 1, 2].map((k) => a[k] - b[k]);
-    const v = [0, 1, 2].map((k) => c[k] - b[k]);
+    const u = sub(a, b);
+    const v = sub(c, b);
     const l = Math.hypot(...u) * Math.hypot(...v);
     return l > 0 ? Math.acos(Math.max(-1, Math.min(1, (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / l))) : 0;
   };

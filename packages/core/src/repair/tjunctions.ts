@@ -1,4 +1,4 @@
-import { halfEdges, type IndexedMesh, nextHalf, OPEN } from '../mesh/index.ts';
+import { edgeOf, halfEdges, type IndexedMesh, nextHalf, OPEN, vecOf } from '../mesh/index.ts';
 
 /**
  * Splits open edges at the ends of other open edges that lie on them (within `tolerance` mm), so that a later weld can join
@@ -71,7 +71,7 @@ export function splitAtJunctions(mesh: IndexedMesh, tolerance: number): { mesh: 
 
 /** How fat a triangle is: 0 flat, about 1 with equal sides. */
 function quality(p: Float64Array, a: number, b: number, c: number): number {
-  const e = (u: number, v: number): number[] => [0, 1, 2].map((k) => p[v * 3 + k] - p[u * 3 + k]);
+  const e = (u: number, v: number) => edgeOf(p, u, v);
   const ab = e(a, b);
   const ac = e(a, c);
   const bc = e(b, c);
@@ -94,7 +94,7 @@ class Grid {
     const lengths = open.map((h) => this.length(t[h], t[nextHalf(h)])).sort((a, b) => a - b);
     this.size = Math.max(lengths[Math.floor(lengths.length / 2)], lengths[lengths.length - 1] / 200, 1e-9);
     for (const v of new Set(vertices)) {
-      const key = [0, 1, 2].map((k) => Math.floor(p[v * 3 + k] / this.size)).join();
+      const key = vecOf((k) => Math.floor(p[v * 3 + k] / this.size)).join();
       const list = this.cells.get(key);
       if (list) list.push(v);
       else this.cells.set(key, [v]);
@@ -107,13 +107,13 @@ class Grid {
     const out: { v: number; s: number }[] = [];
     const length = this.length(a, b);
     if (!(length > tolerance * 2)) return out;
-    const d = [0, 1, 2].map((k) => p[b * 3 + k] - p[a * 3 + k]);
-    const low = [0, 1, 2].map((k) => Math.floor((Math.min(p[a * 3 + k], p[b * 3 + k]) - tolerance) / size));
-    const high = [0, 1, 2].map((k) => Math.floor((Math.max(p[a * 3 + k], p[b * 3 + k]) + tolerance) / size));
+    const d = edgeOf(p, a, b);
+    const low = vecOf((k) => Math.floor((Math.min(p[a * 3 + k], p[b * 3 + k]) - tolerance) / size));
+    const high = vecOf((k) => Math.floor((Math.max(p[a * 3 + k], p[b * 3 + k]) + tolerance) / size));
     const cells = (high[0] - low[0] + 1) * (high[1] - low[1] + 1) * (high[2] - low[2] + 1);
     const visit = (v: number): void => {
       if (v === a || v === b) return;
-      const w = [0, 1, 2].map((k) => p[v * 3 + k] - p[a * 3 + k]);
+      const w = edgeOf(p, a, v);
       const s = (w[0] * d[0] + w[1] * d[1] + w[2] * d[2]) / (length * length);
       if (s * length <= tolerance || (1 - s) * length <= tolerance) return;
       if (Math.hypot(...w.map((x, k) => x - s * d[k])) <= tolerance) out.push({ v, s });

@@ -23,6 +23,7 @@ import {
   sizeOf,
   turnedOver,
   type Vec3,
+  vecOf,
 } from '../mesh/index.ts';
 import { bladesOf, planeId, type SeamPlace, seamPlace } from './place.ts';
 
@@ -121,7 +122,7 @@ export function partPlace(seam: Seam, part: number, map: Affine): SeamPlace | nu
   if (axis > 2) return null;
   const inward = [0, 0, 0] as [number, number, number];
   inward[axis] = lower ? 1 : -1;
-  const origin = [0, 1, 2].map((a) => (a !== axis ? (low[a] + high[a]) / 2 : lower ? low[a] : high[a]));
+  const origin = vecOf((a) => (a !== axis ? (low[a] + high[a]) / 2 : lower ? low[a] : high[a]));
   return seamPlace({ origin: origin as [number, number, number], normal: inward }, map);
 }
 
@@ -132,7 +133,7 @@ function stretchPlace(seam: ProfileSeam, part: number, map: Affine): SeamPlace |
   if (!from || !to) return null;
   const [nu, nv] = leftOf(from, to);
   const origin = fromFrame(source, (from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
-  const normal = [0, 1, 2].map((k) => source.u[k] * nu + source.v[k] * nv) as Seam['normal'];
+  const normal = vecOf((k) => source.u[k] * nu + source.v[k] * nv) as Seam['normal'];
   return seamPlace({ origin: [...origin], normal, up: [...source.normal] as Seam['normal'] }, map);
 }
 
@@ -252,16 +253,14 @@ function smooth(points: readonly Point[]): Point[] {
     const t3 = t2 + gap(p2, p3);
     for (let k = 1; k <= 10; k++) {
       const t = t1 + ((t2 - t1) * k) / 10;
-      out.push(
-        [0, 1].map((c) => {
-          const mix = (a: number, b: number, ta: number, tb: number): number =>
-            (a * (tb - t) + b * (t - ta)) / (tb - ta);
-          const a1 = mix(p0[c], p1[c], 0, t1);
-          const a2 = mix(p1[c], p2[c], t1, t2);
-          const a3 = mix(p2[c], p3[c], t2, t3);
-          return mix(mix(a1, a2, 0, t2), mix(a2, a3, t1, t3), t1, t2);
-        }) as unknown as Point,
-      );
+      const mix = (a: number, b: number, ta: number, tb: number): number => (a * (tb - t) + b * (t - ta)) / (tb - ta);
+      const on = (c: 0 | 1): number => {
+        const a1 = mix(p0[c], p1[c], 0, t1);
+        const a2 = mix(p1[c], p2[c], t1, t2);
+        const a3 = mix(p2[c], p3[c], t2, t3);
+        return mix(mix(a1, a2, 0, t2), mix(a2, a3, t1, t3), t1, t2);
+      };
+      out.push([on(0), on(1)]);
     }
   }
   return out;

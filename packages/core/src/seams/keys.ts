@@ -1,6 +1,17 @@
 import { closedMesh, type Frame, type Solid } from '../cut/index.ts';
 import type { Plan } from '../document/index.ts';
-import { type Affine, boxOf, buildBlocks, insideSolid, inverse, mapPoint, rayHits, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  boxOf,
+  buildBlocks,
+  distance,
+  insideSolid,
+  inverse,
+  mapPoint,
+  rayHits,
+  three,
+  type Vec3,
+} from '../mesh/index.ts';
 import { wallOfTag } from './carve-cell.ts';
 import type { Anchor, KeyedSolid } from './model.ts';
 import { seamOfPlane } from './place.ts';
@@ -107,7 +118,7 @@ function interiorPoint(solid: Solid): Vec3 {
   let inward: Vec3 = [0, 0, 1];
   for (const cap of solid.caps) {
     for (let i = 0; i < cap.triangles.length; i += 3) {
-      const [a, b, c] = [0, 1, 2].map((k): Vec3 => {
+      const [a, b, c] = three((k): Vec3 => {
         const v = cap.triangles[i + k] * 3;
         return [p[v], p[v + 1], p[v + 2]];
       });
@@ -139,7 +150,7 @@ const FILM = 1e-3;
 /** Whether a solid is only a film or crumb left at a seam. */
 export function isFilm(solid: Solid, frames: ReadonlyMap<string, Frame>): boolean {
   const box = boxOf(solid.positions);
-  const diagonal = Math.hypot(...[0, 1, 2].map((a) => box.max[a] - box.min[a]));
+  const diagonal = distance(box.max, box.min);
   if (diagonal <= FILM) return true;
   for (const seam of new Set(solid.caps.map((c) => c.seam))) {
     const [nx, ny, nz] = frames.get(seam)!.normal;

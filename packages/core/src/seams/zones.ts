@@ -1,6 +1,17 @@
 import { type FlatRegion, type Frame, inRegion, type Loop2, nearestOnLoop } from '../cut/index.ts';
 import type { Zone } from '../document/index.ts';
-import { type Affine, cross, determinant, dot, mapPoint, mapVector, perAxis, type Vec3, vecOf } from '../mesh/index.ts';
+import {
+  type Affine,
+  cross,
+  determinant,
+  dot,
+  mapPoint,
+  mapVector,
+  perAxis,
+  three,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 
 /** A zone as it stands on the model: a sphere, or a box by its centre and half its three edges. */
 export type PlacedZone =
@@ -13,12 +24,12 @@ export function placeZone(zone: Zone, map: Affine): PlacedZone {
   if (zone.kind === 'sphere') {
     return { kind: 'sphere', id: zone.id, at, radius: zone.radius * Math.cbrt(Math.abs(determinant(map))) };
   }
-  const half = [0, 1, 2].map((a) => {
+  const half = three((a) => {
     const edge = [0, 0, 0] as [number, number, number];
     edge[a] = zone.size[a] / 2;
     return mapVector(map, edge);
   });
-  return { kind: 'box', id: zone.id, at, half: half as unknown as [Vec3, Vec3, Vec3] };
+  return { kind: 'box', id: zone.id, at, half };
 }
 
 /** The stretch of a direction that a zone takes up: normal · x. */

@@ -1,5 +1,16 @@
 import { GephyraError } from '../errors.ts';
-import { area, boxOf, buildTree, type IndexedMesh, nearest, noPlace, subset, type Vec3 } from '../mesh/index.ts';
+import {
+  area,
+  boxOf,
+  buildTree,
+  type IndexedMesh,
+  nearest,
+  noPlace,
+  sizeOf,
+  subset,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { noSidedPlace, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
 import { fieldSurface } from './surface.ts';
@@ -75,9 +86,9 @@ export function flatFaceAt(mesh: IndexedMesh, at: Vec3): number[] {
   nearest(tree, at[0], at[1], at[2], Infinity, place);
   if (place.triangle < 0) return [];
   const { triangles: t, positions: p } = mesh;
-  const n = [0, 1, 2].map((a) => faceNormals[place.triangle * 3 + a]);
+  const n = vecOf((a) => faceNormals[place.triangle * 3 + a]);
   const offset = n[0] * place.x + n[1] * place.y + n[2] * place.z;
-  const size = Math.hypot(...[0, 1, 2].map((a) => boxOf(p).max[a] - boxOf(p).min[a]));
+  const size = Math.hypot(...sizeOf(boxOf(p)));
   const level = (i: number): boolean => {
     const m = faceNormals.subarray(i * 3, i * 3 + 3);
     if (m[0] * n[0] + m[1] * n[1] + m[2] * n[2] < Math.cos(Math.PI / 360)) return false;

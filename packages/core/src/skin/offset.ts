@@ -1,4 +1,4 @@
-import type { IndexedMesh } from '../mesh/index.ts';
+import { edgeOf, type IndexedMesh } from '../mesh/index.ts';
 
 /**
  * Moves a closed surface outward so that every face lies `distance` mm farther out: each vertex goes where the moved planes
@@ -29,8 +29,8 @@ export function offsetSurface(mesh: IndexedMesh, distance: number): IndexedMesh 
 }
 
 function addPlane(p: Float64Array, o: number, b: number, c: number, matrix: Float64Array, sum: Float64Array): void {
-  const u = [0, 1, 2].map((k) => p[b * 3 + k] - p[o * 3 + k]);
-  const v = [0, 1, 2].map((k) => p[c * 3 + k] - p[o * 3 + k]);
+  const u = edgeOf(p, o, b);
+  const v = edgeOf(p, o, c);
   const x = u[1] * v[2] - u[2] * v[1];
   const y = u[2] * v[0] - u[0] * v[2];
   const z = u[0] * v[1] - u[1] * v[0];

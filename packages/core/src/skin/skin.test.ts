@@ -10,6 +10,8 @@ import {
   topology,
   turnedOver,
   type Vec3,
+  vecOf,
+  vertexAt,
   volume,
 } from '../mesh/index.ts';
 import { differenceOf } from '../solid/index.ts';
@@ -17,10 +19,7 @@ import { flatFaceAt, hollowSpace, offsetSurface, samplingCost, wallOf } from './
 import { TRIANGLES } from './table.ts';
 
 const vertices = (m: IndexedMesh): Vec3[] =>
-  Array.from(
-    { length: m.positions.length / 3 },
-    (_, v) => [...m.positions.subarray(v * 3, v * 3 + 3)] as unknown as Vec3,
-  );
+  Array.from({ length: m.positions.length / 3 }, (_, v) => vertexAt(m.positions, v));
 
 /** A hemisphere's skin, open below. */
 function dome(): IndexedMesh {
@@ -105,7 +104,7 @@ describe('hollowSpace', () => {
 describe('offsetSurface', () => {
   it('moves every face by the same distance, corners mitred', () => {
     const grown = offsetSurface(box([0, 0, 0], [10, 20, 30]), 0.2);
-    const size = [0, 1, 2].map(
+    const size = vecOf(
       (a) => Math.max(...vertices(grown).map((p) => p[a])) - Math.min(...vertices(grown).map((p) => p[a])),
     );
     [10.4, 20.4, 30.4].forEach((x, a) => {

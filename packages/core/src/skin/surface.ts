@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import type { Box, IndexedMesh } from '../mesh/index.ts';
+import { type Box, type IndexedMesh, vecOf } from '../mesh/index.ts';
 import { EDGES, TRIANGLES } from './table.ts';
 
 /**
@@ -42,7 +42,7 @@ export function fieldSurface(
   cell: number,
   progress: (share: number) => void = () => {},
 ): IndexedMesh {
-  const counts = [0, 1, 2].map((a) => Math.max(1, Math.ceil((box.max[a] - box.min[a]) / cell)));
+  const counts = vecOf((a) => Math.max(1, Math.ceil((box.max[a] - box.min[a]) / cell)));
   const grid = new Grid(field, box.min, cell, counts);
   let top = BLOCK;
   while (top < Math.max(...counts) / 3) top *= 2;

@@ -1,4 +1,19 @@
-import { area, boxOf, concatenate, type IndexedMesh, shells, sizeOf, splitBy, volume } from '../mesh/index.ts';
+import {
+  area,
+  axisVector,
+  boxOf,
+  concatenate,
+  cross,
+  type IndexedMesh,
+  normalize,
+  shells,
+  sizeOf,
+  splitBy,
+  sub,
+  type Vec3,
+  vecOf,
+  volume,
+} from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 import { fromKernel, refusal, type Tagged, toTagged } from './tagged.ts';
 
@@ -51,25 +66,16 @@ export function withoutFilms(mesh: IndexedMesh): IndexedMesh {
 }
 
 /** A closed round rod from one point to another. */
-export function rod(from: readonly number[], to: readonly number[], diameter: number): IndexedMesh {
+export function rod(from: Vec3, to: Vec3, diameter: number): IndexedMesh {
   const sides = Math.max(16, Math.ceil(Math.PI / Math.acos(Math.max(0.5, 1 - 0.01 / diameter))));
-  const d = [0, 1, 2].map((k) => to[k] - from[k]);
-  const l = Math.hypot(...d) || 1;
-  const n = d.map((x) => x / l);
+  const n = normalize(sub(to, from));
   const least = n.map(Math.abs).indexOf(Math.min(...n.map(Math.abs)));
-  const helper = [0, 1, 2].map((k) => (k === least ? 1 : 0));
-  const cross = (a: readonly number[], b: readonly number[]): number[] => [
-    a[1] * b[2] - a[2] * b[1],
-    a[2] * b[0] - a[0] * b[2],
-    a[0] * b[1] - a[1] * b[0],
-  ];
-  const raw = cross(n, helper);
-  const u = raw.map((x) => x / Math.hypot(...raw));
+  const u = normalize(cross(n, axisVector(least)));
   const v = cross(n, u);
   const positions: number[] = [...from, ...to];
   for (let i = 0; i < sides; i++) {
     const a = (i / sides) * 2 * Math.PI;
-    const ring = [0, 1, 2].map((k) => (u[k] * Math.cos(a) + v[k] * Math.sin(a)) * (diameter / 2));
+    const ring = vecOf((k) => (u[k] * Math.cos(a) + v[k] * Math.sin(a)) * (diameter / 2));
     for (const end of [from, to]) positions.push(...ring.map((x, k) => end[k] + x));
   }
   const triangles: number[] = [];

@@ -1,5 +1,5 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
-import { type IndexedMesh, subset, topology, unfolded } from '../mesh/index.ts';
+import { type IndexedMesh, subset, three, topology, unfolded } from '../mesh/index.ts';
 
 /** Makes the simplifier ready; before that `simplified` throws. */
 export const loadSimplifier = (): Promise<void> => MeshoptSimplifier.ready;
@@ -45,7 +45,7 @@ function nearTags(mesh: IndexedMesh, kept: Uint32Array, tags: Uint32Array): void
   const atVertex = new Uint32Array(mesh.positions.length / 3);
   for (let i = 0; i < mesh.triangles.length; i++) atVertex[mesh.triangles[i]] = mesh.tags[Math.floor(i / 3)];
   for (let i = 0; i < tags.length; i++) {
-    const [a, b, c] = [0, 1, 2].map((k) => atVertex[kept[i * 3 + k]]);
+    const [a, b, c] = three((k) => atVertex[kept[i * 3 + k]]);
     tags[i] = b === c ? b : a;
   }
 }

@@ -16,6 +16,7 @@ import { readStl, writeStlBinary } from '../../formats/stl.ts';
 import { refitJoints } from '../../joining/refit.ts';
 import { edgeDistance } from '../../joints/room.ts';
 import { stripOf } from '../../joints/strip.ts';
+import { three, vecOf } from '../../mesh/index.ts';
 import type { IndexedMesh } from '../../mesh/types.ts';
 import { type Body, bodiesOf } from '../../repair/bodies.ts';
 import { alongLine, alongWall, evenly } from './arrange.ts';
@@ -131,7 +132,7 @@ describe('seating', () => {
     expect(on('s2').length).toBeGreaterThan(1);
     const point = (j: (typeof e.joints)[0]) => {
       const { frame } = e.faces.find((f) => f.id === j.face)!;
-      return [0, 1, 2].map((k) => frame.origin[k] + frame.u[k] * j.u + frame.v[k] * j.v);
+      return vecOf((k) => frame.origin[k] + frame.u[k] * j.u + frame.v[k] * j.v);
     };
     for (const j of on('s2')) {
       const [x, y, z] = point(j);
@@ -182,7 +183,7 @@ describe('seating', () => {
     expect(e.joints.length).toBeGreaterThan(8);
     for (const j of e.joints) {
       const { frame } = e.faces.find((f) => f.id === j.face)!;
-      const p = [0, 1, 2].map((k) => frame.origin[k] + frame.u[k] * j.u + frame.v[k] * j.v);
+      const p = vecOf((k) => frame.origin[k] + frame.u[k] * j.u + frame.v[k] * j.v);
       expect(Math.hypot(p[0] - 40, p[1] - 40, p[2])).toBeGreaterThan(30);
       expect(j.apart ?? Infinity).toBeGreaterThan(1.19);
     }
@@ -253,7 +254,7 @@ describe('where joints can stand', () => {
   it('does not go by what is asked of 100 faces at once', () => {
     const block = bodies(box([-120, -120, -120], [120, 120, 120]));
     const seams = [-60, 0, 60].flatMap((at) =>
-      [0, 1, 2].map((a) => {
+      three((a) => {
         const n = [0, 0, 0];
         n[a] = 1;
         return flat(

@@ -46,7 +46,7 @@ export class StandingRoom {
   ) {
     this.field = roomField(face.region, cell, 100);
     const { width, height } = this.field;
-    this.material = [0, 1].map((side) => {
+    const materialOf = (side: 0 | 1): Float32Array => {
       const out = new Float32Array(width * height).fill(deep);
       const frame = face.frames[side];
       const solid = solids[side];
@@ -60,7 +60,8 @@ export class StandingRoom {
         for (const prism of prisms) this.lower(out, frame, inward, prismMesh(prism));
       }
       return out;
-    }) as unknown as [Float32Array, Float32Array];
+    };
+    this.material = [materialOf(0), materialOf(1)];
     this.kept = this.keptClear(face.frame, zones);
   }
 

@@ -1,6 +1,6 @@
 import { makeFrame, type Profile, profileAlong } from '../../cut/index.ts';
 import type { Printer } from '../../document/index.ts';
-import { type Blocks, type Box, boxOf, sizeOf, type Vec3 } from '../../mesh/index.ts';
+import { axisVector, type Blocks, type Box, boxOf, perAxis, sizeOf, type Vec3, vecOf } from '../../mesh/index.ts';
 import { withinBuild } from '../../print/index.ts';
 import { type CellBox, cellBoxes, vertexBoxes } from './cell-boxes.ts';
 
@@ -67,14 +67,14 @@ function finish(bodies: readonly Blocks[], box: Box, planes: Planes, wish: GridW
 function boxCounts(size: Vec3, wish: GridWish): [number, number, number] {
   let best: [number, number, number] | null = null;
   let least = Infinity;
-  const counts = [0, 1, 2].map((axis) => (wish.axes.includes(axis) ? MOST_EACH : 0));
+  const counts = vecOf((axis) => (wish.axes.includes(axis) ? MOST_EACH : 0));
   for (let x = 0; x <= counts[0]; x++) {
     if (x >= least) break;
     for (let y = 0; y <= counts[1]; y++) {
       if (x + y >= least) break;
       for (let z = 0; z <= counts[2]; z++) {
         if (x + y + z >= least) break;
-        const cell = [x, y, z].map((n, a) => size[a] / (n + 1) + roomFor(n, wish)) as unknown as Vec3;
+        const cell = perAxis([x, y, z], (n, a) => size[a] / (n + 1) + roomFor(n, wish));
         if (!withinBuild(wish.printer, cell).within) continue;
         best = [x, y, z];
         least = x + y + z;
@@ -96,7 +96,7 @@ function leastCounts(bodies: readonly Blocks[], { printer, axes }: GridWish): [n
     printer.size[2] - printer.margin,
   );
   const sizes = bodies.map((b) => sizeOf(boxOf(b.mesh.positions)));
-  return [0, 1, 2].map((a) =>
+  return vecOf((a) =>
     axes.includes(a) ? Math.max(0, Math.ceil(Math.max(...sizes.map((s) => s[a])) / room - 1e-9) - 1) : 0,
   ) as [number, number, number];
 }
@@ -165,10 +165,10 @@ function overIn(bodies: readonly Blocks[], planes: Planes, wish: GridWish): numb
 }
 
 function cellFits({ cell, box }: CellBox, planes: Planes, { printer, jointRoom }: GridWish): boolean {
-  const size = sizeOf(box).map((s, a) => {
+  const size = perAxis(sizeOf(box), (s, a) => {
     const faces = (cell[a] > 0 ? 1 : 0) + (cell[a] < planes[a].length ? 1 : 0);
     return s + faces * jointRoom;
-  }) as unknown as Vec3;
+  });
   return withinBuild(printer, size).within;
 }
 
@@ -177,7 +177,7 @@ function toNecks(bodies: readonly Blocks[], box: Box, planes: Planes, wish: Grid
   const out = planes.map((list) => [...list]) as Planes;
   for (let axis = 0; axis < 3; axis++) {
     if (out[axis].length === 0) continue;
-    const normal = [0, 0, 0].map((_, a) => (a === axis ? 1 : 0)) as unknown as Vec3;
+    const normal = axisVector(axis);
     const profile = profileAlong(
       bodies.map((b) => b.mesh),
       makeFrame([0, 0, 0], normal),

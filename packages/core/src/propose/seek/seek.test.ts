@@ -6,7 +6,7 @@ import { makeFrame } from '../../cut/frame.ts';
 import { profileAlong } from '../../cut/profile.ts';
 import { parsePlan } from '../../document/schema.ts';
 import { buildBlocks } from '../../mesh/blocks.ts';
-import { perAxis, vecOf } from '../../mesh/index.ts';
+import { axisVector, perAxis, scale, vecOf } from '../../mesh/index.ts';
 import { boxOf, uniteBoxes } from '../../mesh/measure.ts';
 import type { IndexedMesh, Vec3 } from '../../mesh/types.ts';
 import { dot } from '../../mesh/vec.ts';
@@ -100,7 +100,7 @@ describe('limbAxis', () => {
         const frame = makeFrame([0, 0, 0], d);
         const rod = moved(
           blob(30, 24, 200, () => 9),
-          (x, y, z) => [0, 1, 2].map((a) => x * frame.u[a] + y * frame.v[a] + z * frame.normal[a]),
+          (x, y, z) => vecOf((a) => x * frame.u[a] + y * frame.v[a] + z * frame.normal[a]),
         );
         const limb = limbAxis(
           buildBlocks(rod),
@@ -140,7 +140,7 @@ describe('cellBoxes against the kernel', () => {
           let part = whole;
           [x, y, z].forEach((at, a) => {
             const sign = cell[a] ? 1 : -1;
-            part = part.trimByPlane([0, 1, 2].map((k) => (k === a ? sign : 0)) as [number, number, number], at * sign);
+            part = part.trimByPlane([...scale(axisVector(a), sign)], at * sign);
           });
           const own = found.find((b) => b.cell.join() === cell.join());
           expect(own === undefined).toBe(part.isEmpty());
@@ -168,10 +168,7 @@ describe('where pieces fit, any direction', () => {
         const profile = profileAlong([mesh], frame, 160);
         const at = farthest(profile, frame.normal, printer, profile.from, profile.to, 1);
         if (at === null) return;
-        const below = toKernel(kernel, mesh).trimByPlane(
-          frame.normal.map((x) => -x) as unknown as [number, number, number],
-          -at,
-        );
+        const below = toKernel(kernel, mesh).trimByPlane([...scale(frame.normal, -1)], -at);
         const { min, max } = below.boundingBox();
         const own = perAxis(max, (x: number, a: number) => x - min[a]);
         // the stations are an answer on the safe side

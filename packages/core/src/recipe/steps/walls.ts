@@ -9,10 +9,12 @@ import {
   mapPoint,
   nearest,
   noPlace,
+  pointAlong,
   rayHits,
   sizeOf,
   turnedOver,
   type Vec3,
+  vecOf,
 } from '../../mesh/index.ts';
 import { type Body, crossings, dropDuplicates, dropFlat, orientConsistently, pairEdges } from '../../repair/index.ts';
 import { flatFaceAt, hollowSpace, sided, wallOf } from '../../skin/index.ts';
@@ -105,14 +107,10 @@ function drainRod(
   const place = noPlace();
   nearest(tree, at[0], at[1], at[2], Infinity, place);
   const { faceNormals } = sided(mesh);
-  const n = [0, 1, 2].map((a) => faceNormals[place.triangle * 3 + a]);
+  const n = vecOf((a) => faceNormals[place.triangle * 3 + a]);
   const hits = rayHits(buildBlocks(space), [place.x, place.y, place.z], [-n[0], -n[1], -n[2]]);
   if (hits.length === 0) return null;
   const depth = Math.min(...hits) + thickness * 0.5 + diameter * 0.25;
-  const start = [place.x, place.y, place.z].map((x, a) => x + n[a] * (diameter + thickness));
-  return rod(
-    start,
-    [place.x, place.y, place.z].map((x, a) => x - n[a] * depth),
-    diameter,
-  );
+  const surface: Vec3 = [place.x, place.y, place.z];
+  return rod(pointAlong(surface, n, diameter + thickness), pointAlong(surface, n, -depth), diameter);
 }

@@ -1,5 +1,5 @@
 import type { Solid } from '../../../cut/index.ts';
-import type { Vec3 } from '../../../mesh/index.ts';
+import { lerp, three, type Vec3, vecOf } from '../../../mesh/index.ts';
 
 /**
  * A half-space: normal · x > c is inside. Across a loop it only counts in a window beside it, as the skin may come back to
@@ -184,7 +184,7 @@ class Peeler {
 
   /** Puts a vertex where an end meets the first bound. False when there is no such place, or several. */
   private pinCorner(k: number): boolean {
-    const found: { w: Work; at: number[] }[] = [];
+    const found: { w: Work; at: Vec3 }[] = [];
     for (const w of this.work) {
       const [a, b, c] = w.v.map((v) => this.value(v));
       // shares of the corners b and c at which both bounds are met
@@ -195,7 +195,7 @@ class Peeler {
       const t = (-b0 * a[k] + a[0] * bk) / det;
       if (s <= 0 || t <= 0 || s + t >= 1) continue;
       const [p, q, r] = w.v.map((v) => this.place(v));
-      const at = [0, 1, 2].map((x) => p[x] + (q[x] - p[x]) * s + (r[x] - p[x]) * t);
+      const at = vecOf((x) => p[x] + (q[x] - p[x]) * s + (r[x] - p[x]) * t);
       if (this.inWindow(at, k)) found.push({ w, at });
     }
     if (found.length !== 1) return false;
@@ -229,7 +229,7 @@ class Peeler {
         const [fa, fb] = [this.value(a), this.value(b)];
         const s = fa[k] / (fa[k] - fb[k]);
         const [p, q] = [this.place(a), this.place(b)];
-        const at = [0, 1, 2].map((x) => p[x] + (q[x] - p[x]) * s);
+        const at = lerp(p, q, s);
         return fa[0] + (fb[0] - fa[0]) * s > 0 && this.inWindow(at, k);
       }),
     );
@@ -268,10 +268,7 @@ class Peeler {
     const [p, q] = [this.place(out), this.place(inn)];
     // on a bound that both ends lie on, the new one lies too
     const mask = (1 << k) | ((this.on.get(out) ?? 0) & (this.on.get(inn) ?? 0));
-    return this.newVertex(
-      [0, 1, 2].map((x) => p[x] + (q[x] - p[x]) * s),
-      mask,
-    );
+    return this.newVertex(lerp(p, q, s), mask);
   }
 
   private place(v: number): readonly [number, number, number] {
@@ -302,7 +299,7 @@ class Peeler {
   }
 
   private outlineOf(patch: readonly Work[]): Pick<Peeled, 'chain' | 'sides'> | string {
-    const directed = new Set(patch.flatMap((w) => [0, 1, 2].map((c) => `${w.v[c]} ${w.v[(c + 1) % 3]}`)));
+    const directed = new Set(patch.flatMap((w) => three((c) => `${w.v[c]} ${w.v[(c + 1) % 3]}`)));
     const next = new Map<number, number>();
     for (const edge of directed) {
       const [a, b] = edge.split(' ').map(Number);

@@ -1,0 +1,150 @@
+import { freeId, IDENTITY, type Seam } from '@gephyra/core';
+import type { Triple } from '../../engine/types.ts';
+import { useProject } from '../../project/project.tsx';
+import { axisName, seamTitle } from '../../project/seam-math.ts';
+import { type Sight, useSelection, useWorkspace } from '../../project/selection.tsx';
+import { useToasts } from '../../ui/toasts.tsx';
+import {
+  acrossLongest,
+  beside,
+  byLine,
+  fanRound,
+  fanRoundMiddle,
+  flatSeam,
+  lineFromFront,
+  type NewSeam,
+  ringRound,
+  squareTo,
+  throughPoints,
+} from './placing.ts';
+
+/** One way to place a seam: its name, what starts it, and whether it can be used now. */
+export interface Way {
+  readonly title: string;
+  readonly run: () => void;
+  readonly off?: boolean;
+}
+
+/**
+ * The ways to place a seam: `across` an axis at once, and the others, most of which wait for something to be picked in the
+ * view.
+ */
+export function usePlacing(
+  seams: readonly Seam[],
+  selected: Seam | null,
+): { ready: boolean; across: (axis: number) => void; ways: readonly Way[] } {
+  const { plan, view, model, engine, change } = useProject();
+  const { setPicker } = useWorkspace();
+  const [, select] = useSelection();
+  const toasts = useToasts();
+  const map = view?.map ?? IDENTITY;
+
+  const add = (label: string, seam: NewSeam): void => {
+    const id = freeId('s', plan.seams);
+    setPicker(null);
+    const ids = change(label, { do: 'addSeam', seam: { ...seam, id } });
+    select({ seam: ids.get(id) ?? id, tool: null });
+  };
+  /** Adds what was found, or says why nothing was. */
+  const addOr = (label: string, seam: NewSeam | null, sorry: string): void => {
+    if (seam) add(label, seam);
+    else {
+      setPicker(null);
+      toasts.say({ text: sorry, tone: 'warn' });
+    }
+  };
+
+  const mirror = async (): Promise<void> => {
+    const plane = await engine?.mirror();
+    addOr(
+      'Add a seam along the mirror plane',
+      plane ? flatSeam(plane.at, plane.normal, map, 'Mirror plane') : null,
+      'The model is nowhere near its own mirror image, so it has no mirror plane.',
+    );
+  };
+  const level = (): void =>
+    setPicker({
+      prompt: 'Pick the face that the seam is to be level with.',
+      onPlace: ({ at, normal }) => add('Add a seam level with a face', flatSeam(at, normal, map)),
+    });
+  const square = (): void =>
+    setPicker({
+      prompt: 'Pick the face that the seam is to be square to.',
+      onPlace: ({ at, normal }) => add('Add a seam square to a face', flatSeam(at, squareTo(normal), map)),
+    });
+  const points = (soFar: readonly Triple[]): void =>
+    setPicker({
+      prompt: `Pick point ${soFar.length + 1} of 3 of the seam.`,
+      onPlace: ({ at }) => {
+        const all = [...soFar, at];
+        if (all.length < 3) return points(all);
+        addOr(
+          'Add a seam through three points',
+          throughPoints(all, map),
+          'The three points lie in one line. Pick three that do not.',
+        );
+      },
+    });
+  const drawn = (first: Sight | null): void =>
+    setPicker({
+      prompt: first ? 'Pick where the line ends.' : 'Pick where the line across the view begins.',
+      onSight: (sight) => {
+        if (!first || !view) return drawn(sight);
+        addOr(
+          'Add a seam by a drawn line',
+          byLine(first, sight, view.box, map),
+          'The line is too short. Pick two places farther apart.',
+        );
+      },
+    });
+  const limb = (): void =>
+    setPicker({
+      prompt: 'Pick the limb that is to be cut straight across.',
+      onPlace: async ({ body, at, normal }) => {
+        const found = await engine?.limb(body, at, normal);
+        addOr(
+          'Add a seam square to a limb',
+          found ? flatSeam(found.at, found.axis, map, 'Square to the limb') : null,
+          'No section closes there. Pick a place on a closed body.',
+        );
+      },
+    });
+  const round = (kind: 'fan' | 'ring'): void =>
+    setPicker({
+      prompt:
+        kind === 'fan'
+          ? 'Pick the rim, hole or hoop that the fan goes round.'
+          : 'Pick the rim or hole that the ring goes round.',
+      onPlace: async ({ body, at, normal }) => {
+        const found = await engine?.round(body, at, normal);
+        addOr(
+          `Add a ${kind}`,
+          found ? (kind === 'fan' ? fanRound(found, map) : ringRound(found, map)) : null,
+          'Nothing is round there. Pick a rim, a hole or a hoop, or add it and type its axis.',
+        );
+      },
+    });
+
+  return {
+    ready: view !== null && model !== null,
+    across: (axis) => view && add(`Add a seam across ${axisName(axis)}`, acrossLongest(axis, view.box, seams, map)),
+    ways: [
+      { title: 'Along the mirror plane', run: () => void mirror() },
+      { title: 'Level with a picked face', run: level },
+      { title: 'Square to a picked face', run: square },
+      { title: 'Through three points', run: () => points([]) },
+      { title: 'By a line across the view', run: () => drawn(null) },
+      { title: 'Square to a limb', run: limb },
+      {
+        title: 'Beside the selected seam',
+        run: () => selected && add(`Add a seam beside ${seamTitle(selected)}`, beside(selected, map)),
+        off: selected?.kind !== 'flat',
+      },
+      { title: 'Fan round a picked rim', run: () => round('fan') },
+      { title: 'Fan round the middle', run: () => view && add('Add a fan', fanRoundMiddle(view.box, map)) },
+      { title: 'Ring round a picked rim', run: () => round('ring') },
+      { title: 'Profile line', run: () => view && add('Add a profile line', lineFromFront(view.box, map)) },
+      { title: 'Grid of seams', run: () => select({ tool: 'grid' }) },
+    ],
+  };
+}
