@@ -55,7 +55,7 @@ export const equipment = z.strictObject({
   presets: z.array(jointPreset).max(200).default([]),
 });
 
-const equipmentRecord = z.object({ revision: z.number().int(), equipment });
+export const equipmentRecord = z.object({ revision: z.number().int(), equipment });
 export const saveEquipment = z.strictObject({ basedOn: revision, equipment: z.unknown() });
 
 export type FitResult = z.output<typeof fitResult>;

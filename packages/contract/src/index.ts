@@ -4,6 +4,7 @@ import { projectName, revision, text } from './fields.ts';
 
 export * from './equipment.ts';
 export { projectName } from './fields.ts';
+export * from './health.ts';
 
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
@@ -30,7 +31,7 @@ const planSummary = z.object({
   size: z.tuple([z.number(), z.number(), z.number()]),
 });
 
-const projectCard = z.object({
+export const projectCard = z.object({
   id: z.string(),
   name: z.string(),
   updatedAt: z.string(),
@@ -82,7 +83,7 @@ export const job = z.object({
 });
 
 /** A job as the list of what is under way has it. */
-const jobEntry = job.extend({
+export const jobEntry = job.extend({
   /** the project's name, or the file's that is brought in */
   subject: z.string(),
   since: z.string(),

@@ -1,17 +1,20 @@
 import {
   type Equipment,
-  type EquipmentRecord,
+  equipmentRecord,
+  healthReport,
   type Job,
-  type JobEntry,
-  type Problem,
-  type Project,
-  type ProjectCard,
+  job,
+  jobEntry,
+  problem,
+  project,
+  projectCard,
   routes,
   type StartExport,
   type StartShape,
   UPLOAD_LIMIT,
 } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
+import { z } from 'zod';
 
 /** What the server said no to, in its words. */
 export class ApiError extends Error {
@@ -26,17 +29,35 @@ export class ApiError extends Error {
 
 const OFFLINE = 'The Gephyra server does not answer. Start it again; nothing you see here is lost.';
 
-async function call<T>(path: string, init?: RequestInit): Promise<T> {
+const FOREIGN =
+  'The server answered in a way this page does not know: the page is likely older than the server. Reload it; what is saved stays.';
+
+/** An answer by its schema. Throws ApiError `answer.foreign` when it is of another shape. */
+export function read<T>(schema: z.ZodType<T>, answer: unknown): T {
+  const found = schema.safeParse(answer);
+  if (found.success) return found.data;
+  throw new ApiError('answer.foreign', FOREIGN, 0);
+}
+
+/** What the server says is wrong: its problem document, or that it does not answer when there is none. */
+export function refusal(status: number, body: unknown): ApiError {
+  const found = problem.safeParse(body);
+  return new ApiError(found.data?.code ?? 'server.error', found.data?.detail ?? OFFLINE, status);
+}
+
+async function call<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, init);
   } catch {
     throw new ApiError('offline', OFFLINE, 0);
   }
-  if (response.ok) return response.status === 204 ? (undefined as T) : ((await response.json()) as T);
-  const problem = (await response.json().catch(() => null)) as Problem | null;
-  throw new ApiError(problem?.code ?? 'server.error', problem?.detail ?? OFFLINE, response.status);
+  const body = await response.json().catch(() => undefined);
+  if (!response.ok) throw refusal(response.status, body);
+  return read(schema, body);
 }
+
+const nothing = z.undefined().transform(() => {});
 
 const json = (method: string, body: unknown): RequestInit => ({
   method,
@@ -45,35 +66,35 @@ const json = (method: string, body: unknown): RequestInit => ({
 });
 
 export const api = {
-  projects: () => call<ProjectCard[]>(routes.projects),
-  project: (id: string) => call<Project>(routes.project(id)),
-  rename: (id: string, name: string) => call<Project>(routes.project(id), json('PATCH', { name })),
-  duplicate: (id: string) => call<Project>(routes.duplicate(id), { method: 'POST' }),
-  remove: (id: string) => call<void>(routes.project(id), { method: 'DELETE' }),
-  restore: (id: string) => call<Project>(routes.restore(id), { method: 'POST' }),
+  projects: () => call(z.array(projectCard), routes.projects),
+  project: (id: string) => call(project, routes.project(id)),
+  rename: (id: string, name: string) => call(project, routes.project(id), json('PATCH', { name })),
+  duplicate: (id: string) => call(project, routes.duplicate(id), { method: 'POST' }),
+  remove: (id: string) => call(nothing, routes.project(id), { method: 'DELETE' }),
+  restore: (id: string) => call(project, routes.restore(id), { method: 'POST' }),
   savePlan: (id: string, basedOn: number, label: string, plan: Plan) =>
-    call<Project>(routes.plan(id), json('PUT', { basedOn, label, plan })),
-  undo: (id: string, basedOn: number) => call<Project>(routes.undo(id), json('POST', { basedOn })),
-  redo: (id: string, basedOn: number) => call<Project>(routes.redo(id), json('POST', { basedOn })),
-  startExport: (id: string, wanted: StartExport) => call<Job>(routes.exports(id), json('POST', wanted)),
-  startShape: (id: string, wanted: StartShape) => call<Job>(routes.shapes(id), json('POST', wanted)),
-  startHealth: (id: string, wanted: StartShape) => call<Job>(routes.health(id), json('POST', wanted)),
-  startArchive: (id: string) => call<Job>(routes.archive(id), { method: 'POST' }),
-  jobJson: <T>(job: string) => call<T>(routes.jobFile(job)),
-  equipment: () => call<EquipmentRecord>(routes.equipment),
+    call(project, routes.plan(id), json('PUT', { basedOn, label, plan })),
+  undo: (id: string, basedOn: number) => call(project, routes.undo(id), json('POST', { basedOn })),
+  redo: (id: string, basedOn: number) => call(project, routes.redo(id), json('POST', { basedOn })),
+  startExport: (id: string, wanted: StartExport) => call(job, routes.exports(id), json('POST', wanted)),
+  startShape: (id: string, wanted: StartShape) => call(job, routes.shapes(id), json('POST', wanted)),
+  startHealth: (id: string, wanted: StartShape) => call(job, routes.health(id), json('POST', wanted)),
+  startArchive: (id: string) => call(job, routes.archive(id), { method: 'POST' }),
+  healthReport: (id: string) => call(healthReport, routes.jobFile(id)),
+  equipment: () => call(equipmentRecord, routes.equipment),
   saveEquipment: (basedOn: number, equipment: Equipment) =>
-    call<EquipmentRecord>(routes.equipment, json('PUT', { basedOn, equipment })),
-  underWay: () => call<JobEntry[]>(routes.jobs),
-  cancel: (job: string) => call<void>(routes.job(job), { method: 'DELETE' }),
+    call(equipmentRecord, routes.equipment, json('PUT', { basedOn, equipment })),
+  underWay: () => call(z.array(jobEntry), routes.jobs),
+  cancel: (id: string) => call(nothing, routes.job(id), { method: 'DELETE' }),
 };
 
-function read(text: string): unknown {
+const parsed = (text: string): unknown => {
   try {
-    return JSON.parse(text || 'null');
+    return JSON.parse(text);
   } catch {
-    return null;
+    return undefined;
   }
-}
+};
 
 /** Sends a file with progress (0 … 1); the job that reads it comes back. Aborting leaves nothing on the server. */
 export function upload(
@@ -99,11 +120,12 @@ export function upload(
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
     request.onload = () => {
-      const body = read(request.responseText);
-      if (request.status < 300) resolve(body as Job);
-      else {
-        const problem = body as Problem | null;
-        reject(new ApiError(problem?.code ?? 'server.error', problem?.detail ?? OFFLINE, request.status));
+      const body = parsed(request.responseText);
+      try {
+        if (request.status >= 300) throw refusal(request.status, body);
+        resolve(read(job, body));
+      } catch (error) {
+        reject(error);
       }
     };
     request.onerror = () => reject(new ApiError('offline', OFFLINE, 0));
@@ -114,11 +136,17 @@ export function upload(
 }
 
 /** Follows a job by its events until it ends. */
-export function follow(job: Job, changed: (job: Job) => void): Promise<Job> {
+export function follow(begun: Job, changed: (job: Job) => void): Promise<Job> {
   return new Promise((resolve, reject) => {
-    const events = new EventSource(routes.jobEvents(job.id));
+    const events = new EventSource(routes.jobEvents(begun.id));
     events.onmessage = (event) => {
-      const now = JSON.parse(String(event.data)) as Job;
+      const found = job.safeParse(parsed(String(event.data)));
+      if (!found.success) {
+        events.close();
+        reject(new ApiError('answer.foreign', FOREIGN, 0));
+        return;
+      }
+      const now = found.data;
       changed(now);
       if (now.state === 'queued' || now.state === 'running') return;
       events.close();

@@ -21,7 +21,7 @@ import { cornerFans, touchingVertices } from './fans.ts';
 import { holesOf } from './holes.ts';
 
 /** What can be wrong with a surface. */
-const DEFECTS = [
+export const DEFECTS = [
   'holes',
   'openings',
   'openEdges',

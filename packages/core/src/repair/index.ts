@@ -5,7 +5,7 @@ export { withCrossings } from './crossed.ts';
 export { crossings } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
-export { type Defect, type DefectKind, diagnose, type Health, type Place } from './diagnose.ts';
+export { DEFECTS, type Defect, type DefectKind, diagnose, type Health, type Place } from './diagnose.ts';
 export { cornerFans, splitFans } from './fans.ts';
 export { mendSurface, usualTolerance } from './mend.ts';
 export { orientConsistently } from './orient.ts';

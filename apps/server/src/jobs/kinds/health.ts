@@ -1,3 +1,4 @@
+import type { HealthReport } from '@gephyra/contract';
 import { diagnose, isClosed, modelBox, overlapping, sizeOf } from '@gephyra/core';
 import { shapedOf } from '../models.ts';
 import { type JobKind, MIB, MINUTE } from './kind.ts';
@@ -20,10 +21,11 @@ export const health: JobKind<RecipeWish> = {
     const overlaps = solid.flatMap((a, i) =>
       solid.slice(i + 1).flatMap((b) => {
         const at = overlapping(a.mesh, b.mesh);
-        return at ? [{ bodies: [a.id, b.id], at }] : [];
+        return at ? [{ bodies: [a.id, b.id] as const, at }] : [];
       }),
     );
-    const bytes = new TextEncoder().encode(JSON.stringify({ bodies: report, overlaps }));
+    const found: HealthReport = { bodies: report, overlaps };
+    const bytes = new TextEncoder().encode(JSON.stringify(found));
     return { do: 'file', bytes, fileName: 'health.json' };
   },
 };

@@ -1,13 +1,9 @@
-import type { Defect, Health, Place } from '@gephyra/core';
+import type { HealthReport } from '@gephyra/contract';
+import type { Defect } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import { api, follow } from '../../api/client.ts';
 import { useProject } from '../../project/project.tsx';
 import { heavyPart } from '../../project/shaper.ts';
-
-export interface HealthReport {
-  readonly bodies: readonly Health[];
-  readonly overlaps: readonly { readonly bodies: readonly [string, string]; readonly at: Place['at'] }[];
-}
 
 export interface HealthWork {
   readonly report: HealthReport | null;
@@ -36,7 +32,7 @@ export function useHealth(): HealthWork {
         job,
         (now) => alive && setWork({ report: null, what: now.what, share: now.progress, failure: null, key }),
       );
-      const report = await api.jobJson<HealthReport>(job.id);
+      const report = await api.healthReport(job.id);
       if (alive) setWork({ report, what: '', share: 1, failure: null, key });
     };
     run().catch((error: Error) => alive && setWork({ ...WAITING, failure: error.message, key }));
