@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { Engine } from './worker.ts';
+import type { Engine } from './live.ts';
 
 /** Starts a worker that computes. `stop` ends it and frees what it held. */
 export function startEngine(): { engine: Comlink.Remote<Engine>; stop: () => void } {

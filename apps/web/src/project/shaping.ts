@@ -4,7 +4,7 @@ import type * as Comlink from 'comlink';
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { api, follow } from '../api/client.ts';
 import { startEngine } from '../engine/engine.ts';
-import type { Engine } from '../engine/worker.ts';
+import type { Engine } from '../engine/live.ts';
 import { heavyPart, type ShapedModel, Shaper, type ShaperState } from './shaper.ts';
 
 /** Work on the model that is under way on the server. */

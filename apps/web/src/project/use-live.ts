@@ -2,9 +2,9 @@ import type { Plan } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../engine/engine.ts';
+import type { Engine } from '../engine/live.ts';
 import type { AlikeView } from '../engine/seams.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
-import type { Engine } from '../engine/worker.ts';
 import { keepGeometry } from './geometry.ts';
 import type { ShapedModel } from './shaper.ts';
 

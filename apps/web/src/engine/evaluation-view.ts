@@ -1,0 +1,122 @@
+// What the interface shows of an evaluation.
+import {
+  type Body,
+  type BuiltCap,
+  type Evaluation,
+  findingsOf,
+  isClosed,
+  type Model,
+  modelBox,
+  type Plan,
+  poleOf,
+  type Solid,
+  shaded,
+  shells,
+  stopsOf,
+} from '@gephyra/core';
+import type { HeldModel } from './held-model.ts';
+import { jointView } from './joints.ts';
+import { waysApart } from './seams.ts';
+import type { BodyView, Drawable, EvaluationView, PieceView } from './types.ts';
+
+const bodyViews = new WeakMap<Body['mesh'], BodyView>();
+
+/** The view of an evaluation; geometry whose id is in `have` is not given again. */
+export function evaluationView(
+  held: HeldModel,
+  { plan, e }: { readonly plan: Plan; readonly e: Evaluation },
+  have: readonly number[],
+): Omit<EvaluationView, 'milliseconds'> {
+  const known = new Set(have);
+  const fresh: Drawable[] = [];
+  const send = (thing: object, make: () => Omit<Drawable, 'id'>): number => {
+    const id = held.cache.idOf(thing);
+    if (!known.has(id)) {
+      known.add(id);
+      fresh.push({ id, ...make() });
+    }
+    return id;
+  };
+  const apart = waysApart(plan, e);
+  const bodies = held.model.bodies.map((b) => bodyView(b, held.base.palette));
+  const pieces = e.pieces.map(
+    (p): PieceView => ({
+      key: p.key,
+      code: p.code,
+      name: p.name,
+      body: p.body,
+      size: p.size,
+      box: p.box,
+      volume: p.volume,
+      triangles: p.triangles,
+      closed: p.closed,
+      build: p.build,
+      joints: p.joints,
+      colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
+      skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
+      caps: p.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
+      apart: apart.get(p.key) ?? [0, 0, 0],
+      aside: p.aside,
+      stops: stopsOf(p, e),
+      findings: findingsOf(p, e).length,
+    }),
+  );
+  return {
+    map: e.map,
+    box: e.box,
+    bodies,
+    pieces,
+    faces: e.faces.map((f) => ({
+      id: f.id,
+      seam: f.seam,
+      contact: f.contact,
+      ...(f.part !== undefined && { part: f.part }),
+      plane: f.plane,
+      pieces: f.pieces,
+      area: f.area,
+      outer: f.region.outer2,
+      holes: f.region.holes2,
+      pole: poleOf(f.region),
+      frame: f.frame,
+    })),
+    joints: e.joints.map(jointView),
+    ways: e.ways.map(({ step, out }) => ({ groups: step.groups, faces: step.faces.map((f) => f.id), out })),
+    loose: e.loose.map(({ mesh, ...part }) => ({ ...part, printed: mesh !== null })),
+    contacts: e.contacts,
+    findings: e.findings,
+    anchors: e.anchors.map((a) => ({ key: a.key, at: [...a.at] as [number, number, number] })),
+    fresh,
+  };
+}
+
+function bodyView(b: Body, palette: Model['palette']): BodyView {
+  const known = bodyViews.get(b.mesh);
+  if (known?.id === b.id && known.name === b.name) return known;
+  const votes = new Map<number, number>();
+  for (const t of b.mesh.tags) votes.set(t, (votes.get(t) ?? 0) + 1);
+  const paint = [...votes].sort((x, y) => y[1] - x[1])[0]?.[0] ?? 0;
+  const view: BodyView = {
+    id: b.id,
+    name: b.name,
+    box: modelBox([b]),
+    triangles: b.mesh.tags.length,
+    volume: b.volume,
+    closed: isClosed(b),
+    openEdges: b.topology.openEdges,
+    shells: shells(b.mesh).count,
+    colour: palette[paint]?.colour ?? '',
+  };
+  bodyViews.set(b.mesh, view);
+  return view;
+}
+
+/** A cap with its joints: the face first, then the joints. */
+function capGeometry(solid: Solid, cap: BuiltCap): Omit<Drawable, 'id'> {
+  const positions = new Float64Array(cap.ids.length * 3 + cap.extra.length);
+  for (let i = 0; i < cap.ids.length; i++) {
+    for (let a = 0; a < 3; a++) positions[i * 3 + a] = solid.positions[cap.ids[i] * 3 + a];
+  }
+  positions.set(cap.extra, cap.ids.length * 3);
+  const joints = cap.owners.findIndex((owner) => owner >= 0);
+  return { ...shaded(positions, cap.triangles), flat: (joints < 0 ? cap.owners.length : joints) * 3 };
+}

@@ -1,0 +1,111 @@
+// The model that a worker holds, and what was last computed from it.
+import {
+  applyRecipe,
+  type Body,
+  dot,
+  EvalCache,
+  type Evaluation,
+  evaluateModel,
+  IDENTITY,
+  type Kernel,
+  kernelTriangulator,
+  type Mirror,
+  type Model,
+  mirrorSearch,
+  type Plan,
+  parsePlan,
+  type SizedBody,
+  sizedBody,
+  splitRecipe,
+  type Triangulator,
+} from '@gephyra/core';
+import type { MirrorView } from './probe.ts';
+
+const NOTHING: Model = { bodies: [], map: IDENTITY, palette: [], unit: null };
+
+/** A model with the plan's light steps done, evaluated with what was computed before. */
+export class HeldModel {
+  /** what the heavy steps made */
+  base: Model = NOTHING;
+  /** the same after the light steps of the last plan */
+  model: Model = NOTHING;
+  readonly cache = new EvalCache();
+  fallback: Triangulator = () => new Uint32Array(0);
+  private kernel: Kernel | undefined;
+  private mirrored: { readonly key: string; readonly plane: MirrorView | null } | null = null;
+  private last: { readonly key: string; readonly e: Evaluation } | null = null;
+
+  /** Takes a model in place of the one before. */
+  open(model: Model, kernel: Kernel): void {
+    this.kernel = kernel;
+    this.fallback = kernelTriangulator(kernel);
+    this.last = null;
+    this.base = model;
+    this.model = model;
+    this.cache.forget();
+  }
+
+  /** The bodies as they stand, with their index, as evaluation keeps them. */
+  bodies(): SizedBody[] {
+    return this.model.bodies.map((b) => this.sized(b));
+  }
+
+  sized(body: Body): SizedBody {
+    return sizedBody(body, this.cache);
+  }
+
+  /** The evaluation of a plan document; the last one is kept. Throws a GephyraError when the document is no plan. */
+  evaluation(document: unknown): { plan: Plan; e: Evaluation } {
+    const plan = parsePlan(document);
+    const posed = this.pose(plan);
+    const key = `${this.key()} ${JSON.stringify(plan)}`;
+    if (this.last?.key !== key) this.last = { key, e: this.run(plan, posed) };
+    return { plan, e: this.last.e };
+  }
+
+  /** The evaluation of a plan that is not the maker's: it is not kept. */
+  evaluate(plan: Plan): Evaluation {
+    return this.run(plan, this.pose(plan));
+  }
+
+  /** The mirror plane as far as it is known: looking for it takes a while. */
+  knownMirror(): MirrorView | null {
+    return this.mirrored?.key === this.key() ? this.mirrored.plane : null;
+  }
+
+  /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
+  async mirror(): Promise<MirrorView | null> {
+    const key = this.key();
+    const search = mirrorSearch(this.model.bodies.map((b) => b.mesh));
+    while (this.mirrored?.key !== key) {
+      const step = search.next();
+      if (step.done) this.mirrored = { key, plane: step.value };
+      // others get their turn
+      else await new Promise((resolve) => setTimeout(resolve));
+    }
+    return this.mirrored.plane;
+  }
+
+  /** The mirror plane as seating takes it. */
+  async mirrorPlane(): Promise<Mirror | null> {
+    const plane = await this.mirror();
+    return plane && { normal: plane.normal, offset: dot(plane.at, plane.normal) };
+  }
+
+  private run(plan: Plan, model: Model): Evaluation {
+    const tools = { fallback: this.fallback, cache: this.cache, ...(this.kernel && { kernel: this.kernel }) };
+    return evaluateModel(plan, model, tools);
+  }
+
+  /** Tells the model as it stands again, by its meshes. */
+  private key(): string {
+    return this.model.bodies.map((b) => this.cache.idOf(b.mesh)).join();
+  }
+
+  private pose(plan: Plan): Model {
+    this.model = applyRecipe(splitRecipe(plan.recipe).light, this.base, {
+      map: (mesh, m) => this.cache.mapped(mesh, m),
+    });
+    return this.model;
+  }
+}

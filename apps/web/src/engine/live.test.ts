@@ -1,0 +1,216 @@
+import {
+  bodiesOf,
+  distance,
+  EvalCache,
+  evaluate,
+  fromFrame,
+  IDENTITY,
+  kernelTriangulator,
+  loadKernel,
+  type Model,
+  makeFrame,
+  type PlanInput,
+  packModel,
+  parsePlan,
+  volume,
+} from '@gephyra/core';
+import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
+import { modelOfMeshes } from '../../../../packages/core/testing/models.ts';
+import { blob, box } from '../../../../packages/core/testing/shapes.ts';
+import { engine } from './live.ts';
+import type { EvaluationView } from './types.ts';
+
+// Node finds the kernel by itself
+vi.mock('manifold-3d/manifold.wasm?url', () => ({ default: undefined }));
+
+const kernel = await loadKernel();
+/** A post on its own, and beside it a slab. */
+const post = box([-20, -20, 0], [20, 20, 200]);
+const slab = box([60, -30, 0], [140, 30, 12]);
+const bodies = bodiesOf(modelOfMeshes([post, slab]), 'Test').bodies;
+
+const planOf = (more: Partial<PlanInput> = {}): PlanInput => ({
+  version: 2,
+  printer: { name: 'Desktop 220', size: [220, 220, 250] },
+  ...more,
+});
+const level = (id: string, z: number) => ({
+  id,
+  kind: 'flat' as const,
+  origin: [0, 0, z] as [number, number, number],
+  normal: [0, 0, 1] as [number, number, number],
+});
+const key = {
+  id: 'j1',
+  kind: 'key' as const,
+  seam: 's1',
+  at: [0, 0] as [number, number],
+  width: 8,
+  height: 8,
+  depth: 8,
+};
+
+const held = (own: Model['bodies']) => ({ bodies: own, map: IDENTITY, palette: [], unit: 'mm' as const, reports: [] });
+
+async function load(model = held(bodies)) {
+  vi.stubGlobal('fetch', async () => ({ ok: true, arrayBuffer: async () => packModel(model).buffer }));
+  return engine.load('/model');
+}
+const ids = (view: EvaluationView) => view.fresh.map((g) => g.id);
+afterEach(() => void vi.unstubAllGlobals());
+
+beforeAll(() => load());
+
+describe('the engine of the live view', () => {
+  it('says what the model is, and in words that it cannot be fetched', async () => {
+    expect(await load()).toMatchObject({ triangles: 24, unit: 'mm', box: { min: [-20, -30, 0], max: [140, 30, 200] } });
+    vi.stubGlobal('fetch', async () => ({ ok: false }));
+    await expect(engine.load('/gone')).rejects.toThrow('cannot be fetched');
+  });
+
+  it('shows what the same plan gives by itself', () => {
+    const plan = planOf({ seams: [level('s1', 120), { ...level('s2', 0), origin: [0, 0, 0], normal: [1, 0, 0] }] });
+    const view = engine.evaluate(plan, []);
+    const e = evaluate(parsePlan(plan), bodies, {
+      fallback: kernelTriangulator(kernel),
+      kernel,
+      cache: new EvalCache(),
+    });
+    const told = ({ key, code, volume, build, joints }: (typeof view.pieces)[number] | (typeof e.pieces)[number]) => ({
+      key,
+      code,
+      volume,
+      build,
+      joints,
+    });
+    expect(view.pieces.map(told)).toEqual(e.pieces.map(told));
+    expect(view.faces.map((f) => [f.id, f.area])).toEqual(e.faces.map((f) => [f.id, f.area]));
+    expect(view.findings).toEqual(e.findings);
+    expect(view.pieces.reduce((sum, p) => sum + p.volume, 0)).toBeCloseTo(volume(post) + volume(slab), 6);
+  });
+
+  it('sends geometry once: after a change only what the change made', () => {
+    const plan = planOf({ seams: [level('s1', 120)] });
+    const first = engine.evaluate(plan, []);
+    const have = ids(first);
+    // every piece's skin and caps are among what was sent
+    for (const p of first.pieces) for (const id of [p.skin, ...p.caps]) expect(have).toContain(id);
+    expect(ids(engine.evaluate(plan, have))).toEqual([]);
+    const named = engine.evaluate({ ...plan, pieces: first.pieces.map((p) => ({ key: p.key, name: 'Post' })) }, have);
+    expect(ids(named)).toEqual([]);
+    const pinned = engine.evaluate({ ...plan, joints: [key] }, have);
+    const of = (view: EvaluationView, body: string) =>
+      view.pieces.filter((p) => p.body === body).flatMap((p) => [p.skin, ...p.caps]);
+    expect(ids(pinned).length).toBeGreaterThan(0);
+    // the slab is not touched by what is done to the post
+    expect(of(pinned, 'b2')).toEqual(of(first, 'b2'));
+    for (const id of ids(pinned)) expect(of(pinned, 'b1')).toContain(id);
+    // the skins are those that were sent before: a joint changes only the faces it is on
+    expect(pinned.pieces.map((p) => p.skin)).toEqual(first.pieces.map((p) => p.skin));
+  });
+
+  it('refuses what is no plan, and computes the next one', () => {
+    expect(() => engine.evaluate(planOf({ seams: [level('s1', 20), level('s1', 40)] }), [])).toThrow(/s1/);
+    expect(engine.evaluate(planOf({ seams: [level('s1', 120)] }), []).pieces).toHaveLength(3);
+  });
+
+  it('goes along with the light steps of the recipe', () => {
+    const plan = planOf({ recipe: [{ id: 'r1', kind: 'scale', factors: [2, 2, 2] }] as never });
+    const view = engine.evaluate(plan, []);
+    expect(view.box.max[2] - view.box.min[2]).toBeCloseTo(400, 9);
+    expect(engine.section(makeFrame([0, 0, view.box.max[2] - 1], [0, 0, 1])).area).toBeCloseTo(80 * 80, 6);
+    engine.evaluate(planOf(), []);
+    expect(engine.section(makeFrame([0, 0, 199], [0, 0, 1])).area).toBeCloseTo(40 * 40, 6);
+  });
+
+  it('fills a section with as much area as it has', () => {
+    const frame = makeFrame([0, 0, 6], [0, 0, 1]);
+    const { positions: p, index } = engine.filled(frame);
+    let area = 0;
+    for (let i = 0; i < index.length; i += 3) {
+      const [a, b, c] = [index[i] * 3, index[i + 1] * 3, index[i + 2] * 3];
+      area += ((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[c] - p[a]) * (p[b + 1] - p[a + 1])) / 2;
+    }
+    expect(Math.abs(area)).toBeCloseTo(40 * 40 + 80 * 60, 3);
+    expect(engine.regions(frame, false).regions.map((r) => r.area)).toEqual([80 * 60, 40 * 40]);
+  });
+
+  it('picks what the ray meets first and is shown, and measures the wall behind it', () => {
+    const from = [300, 0, 6] as const;
+    const first = engine.pick(from, [-1, 0, 0], [])!;
+    expect(first).toMatchObject({ body: 'b2', normal: [1, 0, 0] });
+    expect(distance(first.at, [140, 0, 6])).toBeLessThan(1e-6);
+    expect(engine.pick(from, [-1, 0, 0], ['b2'])).toMatchObject({ body: 'b1', normal: [1, 0, 0] });
+    expect(engine.pick(from, [1, 0, 0], [])).toBeNull();
+    const { wall, room } = engine.probe([60, 0, 6], [-1, 0, 0]);
+    expect(wall).toBeCloseTo(80, 6);
+    expect(room).toBeCloseTo(40, 6);
+  });
+
+  it('knows the pieces before a seam, and looks for what is equal', () => {
+    const plan = planOf({ seams: [level('s1', 100), level('s2', 150)] });
+    expect(engine.piecesBefore(plan, 's1').map((p) => p.key)).toEqual(['b1', 'b2']);
+    expect(engine.piecesBefore(plan, 's2')).toHaveLength(3);
+    const halves = planOf({ seams: [level('s1', 100)] });
+    const [group, ...others] = engine.alike(halves).groups;
+    expect([group.first, ...group.same, ...group.mirrored].sort()).toEqual(['b1/s1+', 'b1/s1-']);
+    expect(others).toEqual([]);
+  });
+
+  it('seats joints that hold, and the same again in the mirror plane it has found', async () => {
+    await load(held(bodies.slice(0, 1)));
+    const plan = planOf({ seams: [level('s1', 100)] });
+    const [face] = engine.evaluate(plan, []).faces;
+    const { joints } = await engine.seat(plan, { faces: [face.id], kind: 'auto', spacing: 40, keep: {} });
+    expect(joints.length).toBeGreaterThan(1);
+    const seated = { ...plan, joints: [...joints] };
+    const view = engine.evaluate(seated, []);
+    expect(view.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    const plane = await engine.mirror();
+    expect(plane).not.toBeNull();
+    const image = await engine.mirroredJoint({ ...plan, joints: [{ ...key, at: [7, 9] }] }, 'j1');
+    const at = (j: { at: readonly number[] }) => fromFrame(face.frame, j.at[0], j.at[1]);
+    const [p, q] = [at({ at: [7, 9] }), at(image!)];
+    const side = (x: readonly number[]) => x.reduce((s, v, a) => s + (v - plane!.at[a]) * plane!.normal[a], 0);
+    expect(side(p)).toBeCloseTo(-side(q), 1);
+    await load();
+  });
+
+  it('draws small pictures of the pieces that are asked for, in their colour', async () => {
+    const plan = planOf({ seams: [level('s1', 120)] });
+    const wanted = engine.evaluate(plan, []).pieces.map((p) => ({ key: p.key, colour: '#3f7f5f' }));
+    const made = engine.pictures(plan, [wanted[1], { key: 'gone', colour: '#000000' }], 48, 36);
+    expect(made.map((m) => m.key)).toEqual([wanted[1].key]);
+    const pixels = made[0].pixels;
+    expect(pixels).toHaveLength(48 * 36 * 4);
+    const drawn = [...Array(48 * 36).keys()].filter((i) => pixels[i * 4 + 3] > 0);
+    expect(drawn.length).toBeGreaterThan(100);
+    // green most of all, however it is lit
+    for (const i of drawn) expect(pixels[i * 4 + 1]).toBeGreaterThanOrEqual(pixels[i * 4]);
+    // the one that is given away is not the one that is kept
+    pixels.fill(0);
+    expect(engine.pictures(plan, [wanted[1]], 48, 36)[0].pixels.some((x) => x > 0)).toBe(true);
+  });
+
+  it('stands in for a large model with few triangles in the same box', async () => {
+    const fine = bodiesOf(modelOfMeshes([blob(300, 300, 200, () => 60)]), 'Fine').bodies;
+    const told = await load(held(fine));
+    expect(told.triangles).toBeGreaterThan(100_000);
+    const { index, positions } = engine.proxy();
+    expect(index.length / 3).toBeLessThanOrEqual(40_000);
+    let top = -Infinity;
+    for (let i = 2; i < positions.length; i += 3) top = Math.max(top, positions[i]);
+    expect(Math.abs(top - told.box.max[2])).toBeLessThan(4);
+    await load();
+  });
+
+  it('packs several files into one archive', async () => {
+    const { unzipSync } = await import('fflate');
+    const files = ['a.stl', 'b/c.stl'].map((name, i) => new File([Uint8Array.of(i, 7)], name));
+    const out = unzipSync(new Uint8Array(await (await engine.packFiles(files)).arrayBuffer()));
+    expect(Object.entries(out)).toEqual([
+      ['a.stl', Uint8Array.of(0, 7)],
+      ['b/c.stl', Uint8Array.of(1, 7)],
+    ]);
+  });
+});
