@@ -18,8 +18,6 @@ const DIRECTIONS: Record<Direction, Triple> = {
   corner: [0.55, -0.8, 0.36],
 };
 
-type Twelve = [number, number, number, number, number, number, number, number, number, number, number, number];
-
 interface PieceNode {
   readonly body: string;
   readonly colour: string;
@@ -164,7 +162,7 @@ export class Scene {
   }
 
   show(shown: Shown, since: Affine): void {
-    const matrix = new THREE.Matrix4().set(...(since as unknown as Twelve), 0, 0, 0, 1);
+    const matrix = new THREE.Matrix4().fromArray([...since, 0, 0, 0, 1]).transpose();
     for (const still of [this.openEdges, this.standIn]) {
       still.matrixAutoUpdate = false;
       still.matrix.copy(matrix);
