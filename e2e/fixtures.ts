@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
 
@@ -124,6 +124,16 @@ export async function drop(page: Page, app: App, bytes: Uint8Array, name: string
   await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
   await computed(page);
 }
+
+/** Chooses an entry of a list that opens, by what it says. */
+export async function choose(field: Locator, entry: string | RegExp): Promise<void> {
+  await field.click();
+  const name = typeof entry === 'string' ? { name: entry, exact: true } : { name: entry };
+  await field.page().getByRole('option', name).or(field.page().getByRole('menuitem', name)).click();
+}
+
+/** The short messages in the corner. */
+export const messages = (page: Page) => page.getByRole('region', { name: /^Messages/ });
 
 /** Goes to a station by the bridge. */
 export const go = (page: Page, station: string) =>

@@ -6,7 +6,7 @@ import { concatenate, topology, weldExact } from '../packages/core/src/mesh/inde
 import { loadSimplifier } from '../packages/core/src/solid/index.ts';
 import { kernel } from '../packages/core/testing/judges.ts';
 import { box } from '../packages/core/testing/shapes.ts';
-import { bring, computed, expect, float, go, saved, test } from './fixtures.ts';
+import { bring, choose, computed, expect, float, go, saved, test } from './fixtures.ts';
 
 await loadSimplifier();
 const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
@@ -43,7 +43,7 @@ test('the visor’s thin walls get only what holds by itself, and cones or laps,
   await expect(page.getByRole('region', { name: 'Seating' }).getByRole('status')).toContainText(
     /at most 3\.\d+ mm wide.*asked for by kind/,
   );
-  await page.getByLabel('Seat', { exact: true }).selectOption('cone');
+  await choose(page.getByLabel('Seat', { exact: true }), 'cone');
   await page.getByRole('button', { name: 'All 2 of its seam' }).click();
   await expect(faces.getByText('no joint')).toHaveCount(1, { timeout: 60_000 });
   await saved(page);
@@ -74,7 +74,7 @@ test('the visor’s thin walls get only what holds by itself, and cones or laps,
   }
   await expect(page.getByText(/to stop for/)).toHaveCount(0);
   // a lap instead, along the whole wall
-  await page.getByLabel('Seat', { exact: true }).selectOption('lap');
+  await choose(page.getByLabel('Seat', { exact: true }), 'lap');
   await page.getByRole('button', { name: 'All 2 of its seam' }).click();
   await expect(page.getByRole('region', { name: 'Seating' }).getByRole('status')).toContainText(
     /1 lap with a lip of .* the same on 2 faces/,
@@ -125,7 +125,7 @@ test('the lantern gets keys; one is moved until it breaks through, and mended', 
   await page.getByLabel('Position along z').press('Enter');
   await saved(page);
   await go(page, 'Joints');
-  await page.getByLabel('Seat', { exact: true }).selectOption('key');
+  await choose(page.getByLabel('Seat', { exact: true }), 'key');
   await page.getByRole('button', { name: 'Seat this face' }).click();
   const keys = page.getByRole('button', { name: /^Key j\d at/ });
   await expect(keys.first()).toBeVisible();
@@ -160,7 +160,10 @@ test('the lantern gets keys; one is moved until it breaks through, and mended', 
   await page.getByRole('radio', { name: 'slide in' }).click();
   await page.getByRole('button', { name: 'Play' }).click();
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
-  await expect(page.getByLabel('How far apart the pieces are')).toHaveValue('0');
+  await expect(page.getByRole('slider', { name: 'How far apart the pieces are' })).toHaveAttribute(
+    'aria-valuenow',
+    '0',
+  );
 });
 
 test('dowels: both depths, a stock, a list of lengths to cut, and printed ones in the export', async ({
@@ -171,10 +174,10 @@ test('dowels: both depths, a stock, a list of lengths to cut, and printed ones i
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
   await go(page, 'Joints');
-  await page.getByLabel('Kind to add').selectOption('dowel');
+  await choose(page.getByLabel('Kind to add'), 'dowel');
   const add = page.getByRole('button', { name: 'Add', exact: true });
   await add.click();
-  await page.getByLabel('Made of').selectOption('wood');
+  await choose(page.getByLabel('Made of'), /wood/i);
   await page.getByLabel('Into A1').fill('22');
   await page.getByLabel('Into A1').press('Enter');
   await page.getByLabel('Into A2').fill('18.5');
@@ -202,7 +205,7 @@ test('a coupon is saved, its result entered, and the gaps of the project follow'
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
   await go(page, 'Joints');
-  await page.getByLabel('Kind to add').selectOption('pin');
+  await choose(page.getByLabel('Kind to add'), 'pin');
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByText('Peg 10.00, socket 10.40 mm')).toBeVisible();
   await saved(page);
@@ -215,7 +218,7 @@ test('a coupon is saved, its result entered, and the gaps of the project follow'
   const model = readModel(new Uint8Array(await readFile(await download.path())));
   expect(model.parts.map((p) => p.name)).toEqual(['Ladder', 'Stub']);
   await expect(coupon.getByRole('status')).toContainText('Gaps 0.05, 0.1, 0.15, 0.2, 0.25, 0.3 mm');
-  await coupon.getByLabel('Was slip').selectOption('0.3');
+  await choose(coupon.getByLabel('Was slip'), '0.3 mm');
   await coupon.getByLabel('Note').fill('warm workshop');
   await coupon.getByRole('button', { name: 'Set the fits' }).click();
   await saved(page);
@@ -260,13 +263,12 @@ test('the same by keyboard: seat, choose, nudge, change the kind, keep a preset 
   await expect(page.getByRole('button', { name: label ?? '', exact: true })).toHaveCount(0);
   const kind = page.getByLabel('Kind', { exact: true });
   await kind.focus();
-  await kind.selectOption('snap');
+  await choose(kind, 'snap pin');
   await expect(page.getByText(/To push it in/)).toBeVisible();
-  await page.getByLabel('Preset').selectOption('keep');
+  await choose(page.getByRole('button', { name: 'Preset' }), 'Keep this one …');
   await page.getByLabel('Name of the preset').fill('Changeable head');
   await page.getByLabel('Name of the preset').press('Enter');
-  await expect(page.getByLabel('Kind to add').getByRole('option', { name: 'Changeable head' })).toBeAttached();
-  await page.getByLabel('Kind to add').selectOption('Changeable head');
+  await choose(page.getByLabel('Kind to add'), 'Changeable head');
   const before = await page.getByRole('button', { name: /^Snap pin j\d at/ }).count();
   await page.getByRole('button', { name: 'Add', exact: true }).press('Enter');
   await expect(page.getByRole('button', { name: /^Snap pin j\d at/ })).toHaveCount(before + 1);

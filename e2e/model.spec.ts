@@ -175,7 +175,7 @@ test('a skin is given a wall, turned, measured and cut', async ({ page, app }) =
 
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
-  const shelf = page.getByRole('region', { name: 'Pieces' });
+  const shelf = page.getByRole('region', { name: 'Shelf of pieces' });
   await expect(shelf).toContainText(/[234] pieces/);
   await computed(page);
   await page.getByRole('slider', { name: /^Position of Across z/ }).press('Shift+ArrowUp');

@@ -12,7 +12,12 @@ export default defineConfig({
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS },
+    // scroll bars are part of what is seen
+    launchOptions: {
+      executablePath: chromiumPath,
+      args: CHROMIUM_ARGUMENTS,
+      ignoreDefaultArgs: ['--hide-scrollbars'],
+    },
     actionTimeout: 30_000,
     trace: 'off',
   },

@@ -3,7 +3,7 @@ import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { loadKernel, loadSimplifier } from '../packages/core/src/solid/index.ts';
 import { box } from '../packages/core/testing/shapes.ts';
-import { bring, computed, expect, go, saved, test } from './fixtures.ts';
+import { bring, choose, computed, expect, go, saved, test } from './fixtures.ts';
 
 // All of it by keyboard: what is pressed is what has the focus.
 
@@ -13,7 +13,7 @@ async function press(target: Locator, key = 'Enter'): Promise<void> {
   await target.press(key);
 }
 
-const shelfOf = (page: Page) => page.getByRole('region', { name: 'Pieces' });
+const shelfOf = (page: Page) => page.getByRole('region', { name: 'Shelf of pieces' });
 
 /** Waits until the last change is saved and its pieces are drawn. */
 async function settled(page: Page): Promise<void> {
@@ -192,7 +192,7 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
     const view = (await page.getByTestId('view').boundingBox())!;
     await page.mouse.click(view.x + view.width / 2 + dx, view.y + view.height / 2 + dy);
   };
-  const prompt = page.getByRole('region', { name: '3D view' }).getByRole('status');
+  const prompt = page.getByRole('main', { name: '3D view' }).getByRole('status');
   await page.getByRole('button', { name: 'More ways to place' }).click();
 
   await place('Along the mirror plane');
@@ -261,7 +261,7 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
   await expect(page.getByRole('list', { name: 'Findings' })).toContainText('that is to be kept clear');
   await settled(page);
 
-  await page.getByLabel('Clip the view').selectOption('at the seam');
+  await choose(page.getByLabel('Clip the view'), 'at the seam');
   await page.getByRole('button', { name: 'other side' }).click();
   await computed(page);
 });

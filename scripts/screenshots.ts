@@ -62,7 +62,8 @@ async function furnishVisor(): Promise<void> {
   await faces.getByText('1 joint', { exact: true }).first().waitFor({ timeout: 60_000 });
   await faces.getByRole('button', { name: /Brow/ }).first().click();
   await page.getByRole('tab', { name: 'face' }).click();
-  await page.getByLabel('Seat', { exact: true }).selectOption('cone');
+  await page.getByLabel('Seat', { exact: true }).click();
+  await page.getByRole('option', { name: 'cone', exact: true }).click();
   await page.getByRole('button', { name: 'All 2 of its seam' }).click();
   await page
     .getByRole('button', { name: /^Cone j\d+ at/ })
@@ -84,8 +85,10 @@ for (const [name, path] of Object.entries(views)) {
   else {
     await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
-    if (name === 'seams' || name === 'joints' || name === 'seams-regions')
-      await page.getByRole('slider', { name: 'Take apart, mm' }).fill('36');
+    if (name === 'seams' || name === 'joints' || name === 'seams-regions') {
+      const apart = page.getByRole('slider', { name: 'Take apart, mm' });
+      for (const key of ['PageUp', 'PageUp', 'PageUp', ...Array(6).fill('ArrowRight')]) await apart.press(key);
+    }
     if (name === 'joints-book') {
       await page.getByRole('radio', { name: 'open like a book' }).click();
       // the tide staff is put away

@@ -1,3 +1,5 @@
+import { randomBytes } from 'node:crypto';
+import type { ServerResponse } from 'node:http';
 import { GephyraError } from '@gephyra/core';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
@@ -22,7 +24,19 @@ export const sameMachine: RequestHandler = (request, _response, next) => {
   next();
 };
 
-/** Security headers: own scripts and WebAssembly only, and the isolation that shared memory asks for. */
+/** A number for this answer, which its page may give to style elements. It is in `locals.nonce`, and in the policy. */
+export const freshNonce: RequestHandler = (_request, response, next) => {
+  response.locals.nonce = randomBytes(18).toString('base64');
+  next();
+};
+
+const nonceOf = (_request: unknown, response: ServerResponse): string =>
+  `'nonce-${(response as ServerResponse & { locals: { nonce: string } }).locals.nonce}'`;
+
+/**
+ * Security headers: own scripts and WebAssembly only, own style sheets and style elements with this answer's number, and the
+ * isolation that shared memory asks for. Goes after `freshNonce`.
+ */
 export const headers: RequestHandler = helmet({
   contentSecurityPolicy: {
     useDefaults: false,
@@ -30,7 +44,7 @@ export const headers: RequestHandler = helmet({
       defaultSrc: ["'self'"],
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       workerSrc: ["'self'"],
-      styleSrc: ["'self'"],
+      styleSrc: ["'self'", nonceOf],
       imgSrc: ["'self'", 'blob:', 'data:'],
       fontSrc: ["'self'"],
       connectSrc: ["'self'"],

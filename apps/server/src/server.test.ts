@@ -229,6 +229,33 @@ describe('guards', () => {
     expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
   });
 
+  it('gives every page a number of its own for its styles, and lets no other style or script in', async () => {
+    const own = await tempFolder();
+    const built = await tempFolder();
+    await writeFile(join(built, 'index.html'), '<meta property="csp-nonce" nonce="NONCE-OF-THIS-ANSWER">');
+    const pages = await startServer({ data: own, port: 0, web: built });
+    const open = async (path: string) => {
+      const response = await fetch(`http://127.0.0.1:${pages.port}${path}`);
+      const policy = new Map(
+        response.headers
+          .get('content-security-policy')!
+          .split(';')
+          .map((d): [string, string] => [d.split(' ')[0], d.slice(d.indexOf(' ') + 1)]),
+      );
+      return { policy, nonce: /nonce="([^"]+)"/.exec(await response.text())?.[1] };
+    };
+    const [one, other] = [await open('/'), await open('/p/anything/seams')];
+    expect(one.nonce).toMatch(/^[A-Za-z0-9+/]{24}$/);
+    expect(other.nonce).not.toBe(one.nonce);
+    for (const { policy, nonce } of [one, other]) {
+      expect(policy.get('style-src')).toBe(`'self' 'nonce-${nonce}'`);
+      expect(policy.get('script-src')).toBe("'self' 'wasm-unsafe-eval'");
+      expect([...policy.values()].join()).not.toMatch(/unsafe-inline|unsafe-eval'(?<!wasm-unsafe-eval')|\*|https?:/);
+    }
+    await pages.close();
+    for (const folder of [own, built]) await rm(folder, { recursive: true, force: true });
+  });
+
   it('listens on the loopback address only, and survives what is no request', async () => {
     const socket = connect(server.port, '127.0.0.1');
     socket.resume().end('\u0000\u0001 not http\r\n\r\n');

@@ -1,4 +1,4 @@
-import { mkdir } from 'node:fs/promises';
+import { mkdir, readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -9,7 +9,7 @@ import { BlobStore } from './blobs.ts';
 import { backUp } from './db/backup.ts';
 import { openDatabase } from './db/open.ts';
 import { EquipmentStore } from './equipment.ts';
-import { headers, sameMachine } from './guards.ts';
+import { freshNonce, headers, sameMachine } from './guards.ts';
 import { type JobOptions, Jobs } from './jobs/jobs.ts';
 import { lockFolder } from './lock.ts';
 import { problemHandler } from './problems.ts';
@@ -17,6 +17,9 @@ import { Projects } from './projects.ts';
 import { equipmentRoutes } from './routes/equipment.ts';
 import { jobRoutes } from './routes/jobs.ts';
 import { projectRoutes } from './routes/projects.ts';
+
+/** Where the built page wants the number of its answer, as the build writes it. */
+const NONCE = 'NONCE-OF-THIS-ANSWER';
 
 export interface ServerOptions {
   /** folder that holds the database and the blobs; made when missing */
@@ -60,7 +63,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
 
   const app = express();
   app.disable('x-powered-by');
-  app.use(headers, sameMachine);
+  app.use(freshNonce, headers, sameMachine);
   app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
   app.use('/api/jobs', jobRoutes({ jobs, blobs }));
   app.use('/api/equipment', equipmentRoutes(new EquipmentStore(database.db)));
@@ -69,10 +72,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   });
   if (options.web) {
     const web = options.web;
+    const page = await readFile(join(web, 'index.html'), 'utf8');
     app.use(express.static(web, { index: false, setHeaders: cacheHashed }));
     // pages are the application's; what looks like a file and is none, or is no reading at all, is not there
     app.get(/^[^.]*$/, (_request, response) => {
-      response.set('Cache-Control', 'no-cache').sendFile('index.html', { root: web });
+      response.set('Cache-Control', 'no-store').type('html').send(page.replaceAll(NONCE, response.locals.nonce));
     });
   }
   app.use(() => {

@@ -3,9 +3,11 @@ import { EXPORT_FORMATS, type ExportFormat, writerOf } from '@gephyra/core';
 import { useState } from 'react';
 import { ApiError, api, follow } from '../api/client.ts';
 import { useProject } from '../project/project.tsx';
+import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Dialog } from '../ui/dialog.tsx';
+import { Tick } from '../ui/tick.tsx';
 
 type State =
   | { at: 'choosing'; error?: string }
@@ -60,23 +62,19 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         <ul className="slim-scroll mb-3 max-h-64 overflow-y-auto border-rule border-y">
           {pieces.map((p) => (
             <li key={p.key} className="border-rule border-b py-1.5 last:border-b-0">
-              <label className="flex items-start gap-2.5">
-                <input
-                  type="checkbox"
-                  className="mt-0.5 h-4 w-4 accent-lapis"
-                  checked={chosen.has(p.key)}
-                  onChange={() => toggle(p.key)}
-                />
-                <span className="grow">
-                  <strong className="font-semibold">{p.code}</strong> {p.name}
-                  {p.stops.map((s) => (
-                    <span key={s} className="block text-sm text-stop">
-                      {s}
-                    </span>
-                  ))}
+              <Tick checked={chosen.has(p.key)} disabled={state.at === 'working'} onChange={() => toggle(p.key)}>
+                <span className="flex justify-between gap-2">
+                  <span>
+                    <strong className="font-semibold">{p.code}</strong> {p.name}
+                  </span>
+                  <span className="num text-[12px] text-ink-soft">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>
                 </span>
-                <span className="num text-[12px] text-ink-soft">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>
-              </label>
+                {p.stops.map((s) => (
+                  <span key={s} className="block text-sm text-stop">
+                    {s}
+                  </span>
+                ))}
+              </Tick>
             </li>
           ))}
         </ul>
@@ -92,7 +90,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         {state.at === 'working' && (
           <div className="mt-3">
             <p>{state.what}</p>
-            <progress className="mt-1 h-2 w-full" value={state.share} aria-label="Export" />
+            <Bar label="Export" share={state.share} className="mt-1 w-full" />
           </div>
         )}
         {state.at === 'done' && <p className="mt-3 text-good">{count} pieces written and checked.</p>}

@@ -6,6 +6,7 @@ import { useProject } from '../project/project.tsx';
 import { useWorkspace } from '../project/selection.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
+import { Tip } from '../ui/tip.tsx';
 import { Bridge } from './bridge.tsx';
 
 export function Header() {
@@ -17,7 +18,7 @@ export function Header() {
   const stops = mendable.filter((f) => f.severity === 'stop').length;
   const worst = mendable.find((f) => f.severity === 'stop') ?? mendable[0];
   return (
-    <header className="bg-sheet [grid-area:header]">
+    <header className="bg-sheet">
       <div className="flex h-9 items-center gap-2 px-3">
         <Link to="/" className="mr-1 flex items-center gap-2 font-display font-semibold text-ink-soft hover:text-ink">
           <img src="/bridge.svg" alt="" width={20} height={20} />
@@ -45,26 +46,22 @@ export function Header() {
         )}
         <span className="grow" />
         {under.jobs.length > 0 && (
-          <Button look="quiet" onClick={() => open('work')} title="What the server is working on, for all projects">
-            <Hourglass size={15} aria-hidden /> {under.jobs.length} under way
-          </Button>
+          <Tip text="What the server is working on, for all projects">
+            <Button look="quiet" onClick={() => open('work')}>
+              <Hourglass size={15} aria-hidden /> {under.jobs.length} under way
+            </Button>
+          </Tip>
         )}
-        <Button
-          look="quiet"
-          disabled={!undo}
-          onClick={() => undo?.()}
-          title={project.undo ? `Undo: ${project.undo}` : 'Nothing to undo'}
-        >
-          <Undo2 size={15} aria-hidden /> Undo
-        </Button>
-        <Button
-          look="quiet"
-          disabled={!redo}
-          onClick={() => redo?.()}
-          title={project.redo ? `Redo: ${project.redo}` : 'Nothing to redo'}
-        >
-          <Redo2 size={15} aria-hidden /> Redo
-        </Button>
+        <Tip text={project.undo ? `Undo: ${project.undo}` : 'Nothing to undo'} keys="Ctrl Z">
+          <Button look="quiet" disabled={!undo} onClick={() => undo?.()}>
+            <Undo2 size={15} aria-hidden /> Undo
+          </Button>
+        </Tip>
+        <Tip text={project.redo ? `Redo: ${project.redo}` : 'Nothing to redo'} keys="Ctrl Shift Z">
+          <Button look="quiet" disabled={!redo} onClick={() => redo?.()}>
+            <Redo2 size={15} aria-hidden /> Redo
+          </Button>
+        </Tip>
         <Button
           look="quiet"
           disabled={!worst}

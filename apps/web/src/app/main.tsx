@@ -2,12 +2,14 @@ import '@fontsource-variable/atkinson-hyperlegible-next';
 import '@fontsource-variable/bricolage-grotesque';
 import '@fontsource-variable/spline-sans-mono';
 import './styles.css';
+import '../ui/nonce.ts';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import PrintersPage from '../pages/printers.tsx';
 import ProjectsPage from '../pages/projects.tsx';
 import { STATIONS } from '../stations/registry.ts';
+import { Tips } from '../ui/tip.tsx';
 import { ToastProvider } from '../ui/toasts.tsx';
 import ProjectPage from './workspace.tsx';
 
@@ -29,9 +31,11 @@ const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ToastProvider>
-        <RouterProvider router={router} />
-      </ToastProvider>
+      <Tips>
+        <ToastProvider>
+          <RouterProvider router={router} />
+        </ToastProvider>
+      </Tips>
     </StrictMode>,
   );
 }

@@ -1,9 +1,11 @@
 import { pieceColour } from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PieceView } from '../engine/types.ts';
+import { usePieceOffers } from '../project/piece-offers.ts';
 import { overText, sizeText } from '../project/piece-words.ts';
 import { useProject } from '../project/project.tsx';
 import { useSelection } from '../project/selection.tsx';
+import { Offers } from '../ui/menu.tsx';
 
 const SIZE = 58;
 
@@ -13,46 +15,49 @@ export function Shelf() {
   const pictures = usePictures();
   const [{ piece: selected }, select] = useSelection();
   const [each, setEach] = useState(false);
+  const offers = usePieceOffers();
   const files = useFiles();
   const pieces = view?.pieces ?? [];
   const fitting = pieces.filter((p) => p.build.within).length;
   const grouped = files.some((f) => f.total > 1);
   const cards = each ? pieces.map((p) => ({ piece: p, total: 1, mirrored: 0, keys: [p.key] })) : files;
   return (
-    <section aria-label="Pieces" className="flex min-w-0 items-stretch border-rule border-t bg-sheet [grid-area:shelf]">
+    <section aria-label="Shelf of pieces" className="flex h-full min-w-0 items-stretch bg-sheet">
       <ul className="slim-scroll flex min-w-0 grow gap-2 overflow-x-auto px-3 py-2">
         {cards.map(({ piece: p, total, mirrored, keys }) => (
           <li key={p.key} className="shrink-0">
-            <button
-              type="button"
-              aria-pressed={selected !== null && keys.includes(selected)}
-              onClick={() => select({ piece: selected !== null && keys.includes(selected) ? null : p.key })}
-              className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected !== null && keys.includes(selected) ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
-            >
-              <Picture pixels={pictures.get(p.key)} colour={pieceColour(pieces.indexOf(p))} />
-              <span className="min-w-0 leading-[18px]">
-                <span className="block truncate">
-                  {total > 1 && <strong className="num text-lapis">{total} × </strong>}
-                  <strong className="font-semibold">{p.code}</strong> {p.name}
+            <Offers entries={offers(p)}>
+              <button
+                type="button"
+                aria-pressed={selected !== null && keys.includes(selected)}
+                onClick={() => select({ piece: selected !== null && keys.includes(selected) ? null : p.key })}
+                className={`flex h-[74px] w-48 items-center gap-2 rounded border px-1.5 text-left ${selected !== null && keys.includes(selected) ? 'border-lapis bg-lapis-wash' : p.stops.length > 0 ? 'border-stop' : 'border-rule-strong hover:border-ink'}`}
+              >
+                <Picture pixels={pictures.get(p.key)} colour={pieceColour(pieces.indexOf(p))} />
+                <span className="min-w-0 leading-[18px]">
+                  <span className="block truncate">
+                    {total > 1 && <strong className="num text-lapis">{total} × </strong>}
+                    <strong className="font-semibold">{p.code}</strong> {p.name}
+                  </span>
+                  <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>
+                  <span
+                    className={`block truncate text-sm ${p.build.within ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
+                  >
+                    {p.aside
+                      ? 'set aside'
+                      : !p.build.within
+                        ? overText(p)
+                        : p.stops.length > 0
+                          ? `${p.stops.length} to mend`
+                          : mirrored > 0
+                            ? `fits, ${mirrored} mirrored`
+                            : total > 1
+                              ? 'fits, one file'
+                              : 'fits'}
+                  </span>
                 </span>
-                <span className="num block text-[12px] text-ink-soft">{sizeText(p.size)}</span>
-                <span
-                  className={`block truncate text-sm ${p.build.within ? (p.stops.length > 0 ? 'text-stop' : 'text-good') : 'text-stop'}`}
-                >
-                  {p.aside
-                    ? 'set aside'
-                    : !p.build.within
-                      ? overText(p)
-                      : p.stops.length > 0
-                        ? `${p.stops.length} to mend`
-                        : mirrored > 0
-                          ? `fits, ${mirrored} mirrored`
-                          : total > 1
-                            ? 'fits, one file'
-                            : 'fits'}
-                </span>
-              </span>
-            </button>
+              </button>
+            </Offers>
           </li>
         ))}
       </ul>

@@ -1,4 +1,6 @@
 import { useSelection, useWorkspace } from '../project/selection.tsx';
+import { Pick } from '../ui/pick.tsx';
+import { Slide } from '../ui/slide.tsx';
 
 const CLIPS = ['off', 'x', 'y', 'z', 'seam'] as const;
 
@@ -24,32 +26,28 @@ export function ViewTools() {
         </button>
       )}
       <div className="flex h-[30px] items-center gap-2 rounded border border-rule bg-sheet/90 px-2.5 text-ink-soft">
-        <label className="flex items-center gap-1.5">
-          clip
-          <select
-            value={clip.by}
-            aria-label="Clip the view"
-            className="bg-transparent text-ink"
-            onChange={(e) => setClip({ ...clip, by: e.target.value as (typeof CLIPS)[number] })}
-          >
-            {CLIPS.map((c) => (
-              <option key={c} value={c}>
-                {c === 'seam' ? 'at the seam' : c === 'off' ? 'off' : `along ${c}`}
-              </option>
-            ))}
-          </select>
-        </label>
+        <span aria-hidden>clip</span>
+        <Pick
+          inline
+          hideLabel
+          label="Clip the view"
+          value={clip.by}
+          options={CLIPS.map((c) => ({
+            value: c,
+            label: c === 'seam' ? 'at the seam' : c === 'off' ? 'off' : `along ${c}`,
+          }))}
+          onChange={(by) => setClip({ ...clip, by })}
+        />
         {clip.by !== 'off' && clip.by !== 'seam' && (
-          <input
-            type="range"
+          <Slide
+            label={`Clip at, along ${clip.by}`}
+            className="w-20"
             min={0}
             max={1}
             step={0.005}
             value={clip.share}
-            aria-label={`Clip at, along ${clip.by}`}
-            aria-valuetext={`${Math.round(clip.share * 100)} %`}
-            onChange={(e) => setClip({ ...clip, share: Number(e.target.value) })}
-            className="h-1 w-20 accent-lapis"
+            text={`${Math.round(clip.share * 100)} %`}
+            onChange={(share) => setClip({ ...clip, share })}
           />
         )}
         {clip.by !== 'off' && (
@@ -64,21 +62,20 @@ export function ViewTools() {
         )}
       </div>
       {!station.plain && (
-        <label className="flex h-[30px] items-center gap-2 rounded border border-rule bg-sheet/90 px-2.5 text-ink-soft">
-          apart
-          <input
-            type="range"
+        <div className="flex h-[30px] items-center gap-2 rounded border border-rule bg-sheet/90 px-2.5 text-ink-soft">
+          <span aria-hidden>apart</span>
+          <Slide
+            label="Take apart, mm"
+            className="w-20"
             min={0}
             max={120}
             step={1}
             value={apart}
-            aria-label="Take apart, mm"
-            aria-valuetext={`${apart} mm`}
-            onChange={(e) => setApart(Number(e.target.value))}
-            className="h-1 w-20 accent-lapis"
+            text={`${apart} mm`}
+            onChange={setApart}
           />
           <span className="num w-12 text-right text-ink">{apart} mm</span>
-        </label>
+        </div>
       )}
     </>
   );

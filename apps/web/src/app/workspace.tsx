@@ -11,10 +11,12 @@ import { ProjectProvider, useProject } from '../project/project.tsx';
 import { useSelection, useWorkspace, WorkspaceProvider } from '../project/selection.tsx';
 import type { Filled, Shown } from '../project/shown.ts';
 import { STATIONS } from '../stations/registry.ts';
+import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';
+import { Frame } from './frame.tsx';
 import { Header } from './header.tsx';
 import { Help } from './help.tsx';
 import { Palette } from './palette.tsx';
@@ -59,23 +61,12 @@ function Workspace() {
   const last = useLocation().pathname.split('/').at(-1);
   const station = STATIONS.find((s) => s.id === last) ?? STATIONS[0];
   useShortcuts();
-  const columns = folded
-    ? '[grid-template-columns:0_minmax(0,1fr)_0]'
-    : station.column === 'table'
-      ? '[grid-template-columns:minmax(420px,598px)_minmax(0,1fr)_0]'
-      : '[grid-template-columns:264px_minmax(0,1fr)_320px]';
-  const rows =
-    folded || !station.shelf
-      ? '[grid-template-rows:72px_minmax(0,1fr)_0]'
-      : '[grid-template-rows:72px_minmax(0,1fr)_92px]';
   return (
-    <div
-      className={`grid h-screen w-screen overflow-hidden ${columns} ${rows} [grid-template-areas:'header_header_header''ledger_view_side''shelf_shelf_shelf'] ${folded ? '[&>aside]:hidden [&>section:not([aria-label="3D_view"])]:hidden' : ''}`}
-    >
+    <div className="flex h-dvh w-screen flex-col overflow-hidden">
       <Header />
-      <Outlet />
-      <ModelView />
-      {station.shelf && <Shelf />}
+      <Frame station={station} folded={folded} view={<ModelView />} shelf={<Shelf />}>
+        <Outlet />
+      </Frame>
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}
@@ -138,7 +129,7 @@ function ModelView() {
           </span>
         ) : shaping ? (
           <span className="flex items-center gap-3">
-            <progress className="h-2 w-32" value={shaping.progress} aria-label="Work on the model" />
+            <Bar label="Work on the model" share={shaping.progress} className="w-32" />
             {shaping.what}
             <Button className="h-7" onClick={shaping.cancel}>
               Cancel
@@ -216,7 +207,9 @@ function useShortcuts(): void {
       if (panel) return;
       const field =
         event.target instanceof HTMLElement &&
-        event.target.closest('input:not([type=checkbox]):not([type=range]), textarea, select');
+        event.target.closest(
+          'input, textarea, [role=combobox], [role=listbox], [role=menu], [role=dialog], [role=alertdialog]',
+        );
       if (field && !(event.ctrlKey || event.metaKey)) return;
       const command = commands.find((c) => !c.off && c.matches?.(event));
       if (!command) return;

@@ -10,7 +10,7 @@ import {
   startingFits,
   wallLimits,
 } from '@gephyra/core';
-import { Plus, Trash2, Undo2 } from 'lucide-react';
+import { Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { printerOf } from '../equipment/fits.ts';
@@ -18,6 +18,7 @@ import { PRINTERS } from '../equipment/printers.ts';
 import { useEquipment } from '../equipment/use-equipment.ts';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
+import { DropMenu } from '../ui/menu.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { Pick } from '../ui/pick.tsx';
 import { Rename } from '../ui/rename.tsx';
@@ -88,13 +89,10 @@ export default function PrintersPage() {
             ))}
           </ul>
           <div className="mt-3 flex items-end gap-1.5">
-            <Pick
+            <DropMenu
               label="Add a printer"
-              value=""
-              options={[{ value: '', label: 'choose …' }, ...PRINTERS.map((p) => ({ value: p.name, label: p.name }))]}
-              onChange={(name) => name && add(name)}
+              entries={PRINTERS.map((p) => ({ title: p.name, run: () => add(p.name) }))}
             />
-            <Plus size={16} aria-hidden className="mb-1.5 text-ink-soft" />
           </div>
         </nav>
         {ready && !printer && (
@@ -217,15 +215,15 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
             />
           </div>
           <div className="w-48">
-            <Pick
+            <DropMenu
               label="Add a material"
-              value=""
-              options={[{ value: '', label: 'choose …' }, ...known.map((m) => ({ value: m.name, label: m.name }))]}
-              onChange={(name) => {
-                if (!name) return;
-                set({ materials: [...printer.materials, { name, fits: {}, results: [] }] });
-                setMaterial(name);
-              }}
+              entries={known.map(({ name }) => ({
+                title: name,
+                run: () => {
+                  set({ materials: [...printer.materials, { name, fits: {}, results: [] }] });
+                  setMaterial(name);
+                },
+              }))}
             />
           </div>
         </div>

@@ -6,8 +6,10 @@ import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { ApiError, api, follow, upload } from '../api/client.ts';
 import { startEngine } from '../engine/engine.ts';
+import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Rename } from '../ui/rename.tsx';
+import { Tip } from '../ui/tip.tsx';
 import { useToasts } from '../ui/toasts.tsx';
 import { UnderWayList, useUnderWay } from './under-way.tsx';
 
@@ -198,7 +200,7 @@ function ArrivalCard({ arrival, onClose }: { arrival: Arrival; onClose: () => vo
         </p>
         <Button onClick={arrival.cancel}>Cancel</Button>
       </div>
-      <progress className="mt-2 h-2 w-full" value={arrival.share} aria-label={`Bringing in ${arrival.name}`} />
+      <Bar label={`Bringing in ${arrival.name}`} share={arrival.share} className="mt-2 w-full" />
     </div>
   );
 }
@@ -266,27 +268,31 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
               : `${summary.pieces === 1 ? '1 piece' : `${summary.pieces} pieces`}, ${summary.fitting === summary.pieces ? (summary.pieces === 1 ? 'fits' : 'all fit') : summary.pieces === 1 ? 'too big' : `${summary.fitting} fit`}${summary.stops > 0 && summary.fitting === summary.pieces ? ', to mend' : ''}`}
           </p>
           <span className="flex">
-            <Button
-              look="quiet"
-              className="px-1.5"
-              aria-label={`Save ${card.name} as one file`}
-              title="Save the whole project as one file"
-              onClick={() => attempt(save())}
-            >
-              <Download size={15} aria-hidden />
-            </Button>
-            <Button
-              look="quiet"
-              className="px-1.5"
-              aria-label={`Duplicate ${card.name}`}
-              title="Duplicate"
-              onClick={() => attempt(api.duplicate(card.id))}
-            >
-              <Copy size={15} aria-hidden />
-            </Button>
-            <Button look="quiet" className="px-1.5" aria-label={`Delete ${card.name}`} title="Delete" onClick={remove}>
-              <Trash2 size={15} aria-hidden />
-            </Button>
+            <Tip text="Save the whole project as one file">
+              <Button
+                look="quiet"
+                className="px-1.5"
+                aria-label={`Save ${card.name} as one file`}
+                onClick={() => attempt(save())}
+              >
+                <Download size={15} aria-hidden />
+              </Button>
+            </Tip>
+            <Tip text="Duplicate">
+              <Button
+                look="quiet"
+                className="px-1.5"
+                aria-label={`Duplicate ${card.name}`}
+                onClick={() => attempt(api.duplicate(card.id))}
+              >
+                <Copy size={15} aria-hidden />
+              </Button>
+            </Tip>
+            <Tip text="Delete">
+              <Button look="quiet" className="px-1.5" aria-label={`Delete ${card.name}`} onClick={remove}>
+                <Trash2 size={15} aria-hidden />
+              </Button>
+            </Tip>
           </span>
         </div>
       </div>

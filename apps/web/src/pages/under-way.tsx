@@ -1,6 +1,7 @@
 import { type JobEntry, routes } from '@gephyra/contract';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
+import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Dialog } from '../ui/dialog.tsx';
 import { useToasts } from '../ui/toasts.tsx';
@@ -42,13 +43,7 @@ export function UnderWayList() {
               {`, since ${new Date(job.since).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
             </p>
           </div>
-          {job.state === 'running' && (
-            <progress
-              className="h-2 w-28 shrink-0"
-              value={job.progress}
-              aria-label={`${job.subject}, ${WORDS[job.kind]}`}
-            />
-          )}
+          {job.state === 'running' && <Bar label={`${job.subject}, ${WORDS[job.kind]}`} share={job.progress} />}
           <Button aria-label={`Cancel ${WORDS[job.kind]} of ${job.subject}`} onClick={() => cancel(job)}>
             Cancel
           </Button>

@@ -1,5 +1,6 @@
 import { X } from 'lucide-react';
-import { type ReactNode, useEffect, useRef } from 'react';
+import { Dialog as Base } from 'radix-ui';
+import type { ReactNode } from 'react';
 
 interface Props {
   readonly title: string;
@@ -8,31 +9,25 @@ interface Props {
   readonly width?: string;
 }
 
-/** A dialog of the browser's own kind: it holds the focus, and Escape closes it. */
+/** A dialog that is open as long as it is there: it holds the focus, gives it back, and Escape closes it. */
 export function Dialog({ title, onClose, children, width = 'w-[34rem]' }: Props) {
-  const element = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    const dialog = element.current;
-    dialog?.showModal();
-    return () => dialog?.close();
-  }, []);
   return (
-    <dialog
-      ref={element}
-      aria-label={title}
-      onCancel={(e) => {
-        e.preventDefault();
-        onClose();
-      }}
-      className={`m-auto max-h-[86vh] max-w-[94vw] overflow-auto rounded border border-ink bg-sheet p-0 text-ink shadow-lg backdrop:bg-ink/30 ${width}`}
-    >
-      <div className="flex items-center justify-between border-rule border-b px-4 py-2.5">
-        <h2 className="text-lg">{title}</h2>
-        <button type="button" aria-label="Close" className="p-1 text-ink-soft hover:text-ink" onClick={onClose}>
-          <X size={18} aria-hidden />
-        </button>
-      </div>
-      <div className="p-4">{children}</div>
-    </dialog>
+    <Base.Root open onOpenChange={(open) => !open && onClose()}>
+      <Base.Portal>
+        <Base.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Base.Content
+          aria-describedby={undefined}
+          className={`-translate-x-1/2 -translate-y-1/2 slim-scroll fixed top-1/2 left-1/2 z-40 max-h-[86vh] max-w-[94vw] overflow-auto rounded border border-ink bg-sheet text-ink shadow-lg focus:outline-none ${width}`}
+        >
+          <div className="sticky top-0 z-10 flex items-center justify-between border-rule border-b bg-sheet px-4 py-2.5">
+            <Base.Title className="text-lg">{title}</Base.Title>
+            <Base.Close aria-label="Close" className="p-1 text-ink-soft hover:text-ink">
+              <X size={18} aria-hidden />
+            </Base.Close>
+          </div>
+          <div className="p-4">{children}</div>
+        </Base.Content>
+      </Base.Portal>
+    </Base.Root>
   );
 }

@@ -1,30 +1,41 @@
-import type { ReactNode } from 'react';
+import { createContext, type ReactNode, useContext } from 'react';
+import { createPortal } from 'react-dom';
+
+interface Slots {
+  readonly ledger: HTMLElement | null;
+  readonly side: HTMLElement | null;
+}
+
+const SlotsContext = createContext<Slots>({ ledger: null, side: null });
+
+/** Says where the columns of a workspace are, which stations fill. */
+export const SlotsProvider = SlotsContext.Provider;
 
 /** The ledger on the left: what a station is a list of. */
 export function Ledger({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) {
-  return (
-    <section
-      aria-label={title}
-      className="slim-scroll min-h-0 overflow-y-auto border-rule border-r bg-sheet px-3.5 py-3 [grid-area:ledger]"
-    >
+  const { ledger } = useContext(SlotsContext);
+  if (!ledger) return null;
+  return createPortal(
+    <section aria-label={title} className="slim-scroll h-full overflow-y-auto bg-sheet px-3.5 py-3">
       <div className="mb-3 flex min-h-[30px] items-center justify-between gap-2">
         <h1 className="text-lg">{title}</h1>
         {action}
       </div>
       {children}
-    </section>
+    </section>,
+    ledger,
   );
 }
 
 /** The column on the right: companion view above, details below. */
 export function Side({ children }: { children: ReactNode }) {
-  return (
-    <aside
-      aria-label="Details"
-      className="slim-scroll min-h-0 overflow-y-auto border-rule border-l bg-sheet [grid-area:side]"
-    >
+  const { side } = useContext(SlotsContext);
+  if (!side) return null;
+  return createPortal(
+    <aside aria-label="Details" className="slim-scroll h-full overflow-y-auto bg-sheet">
       {children}
-    </aside>
+    </aside>,
+    side,
   );
 }
 

@@ -1,4 +1,5 @@
 import { X } from 'lucide-react';
+import { Toast as Base } from 'radix-ui';
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from 'react';
 
 interface Toast {
@@ -19,6 +20,7 @@ export function useToasts(): Toasts {
   return toasts;
 }
 
+/** How long a message stays, ms; while it is pointed at or has the focus it stays longer. */
 const LIFE = 9000;
 
 const TONES = {
@@ -27,53 +29,48 @@ const TONES = {
   stop: 'border-stop bg-stop-wash',
 };
 
-/** Short messages in the lower left corner; errors stay until they are dismissed. */
+/** Short messages in the lower left corner, F8 goes to them; errors stay until they are dismissed. */
 export function ToastProvider({ children }: { children: ReactNode }) {
   const [list, setList] = useState<(Toast & { id: number })[]>([]);
   const last = useRef(0);
   const drop = useCallback((id: number) => setList((all) => all.filter((t) => t.id !== id)), []);
-  const say = useCallback(
-    (toast: Toast) => {
-      const id = ++last.current;
-      setList((all) => [...all.slice(-2), { ...toast, id }]);
-      if (toast.tone !== 'stop') setTimeout(() => drop(id), LIFE);
-    },
-    [drop],
-  );
+  const say = useCallback((toast: Toast) => {
+    const id = ++last.current;
+    setList((all) => [...all.slice(-2), { ...toast, id }]);
+  }, []);
   const toasts = useMemo(() => ({ say }), [say]);
   return (
     <Context value={toasts}>
-      {children}
-      <div aria-live="polite" className="fixed bottom-[104px] left-4 z-50 flex max-w-96 flex-col gap-2">
+      <Base.Provider duration={LIFE} swipeDirection="left" label="Message">
+        {children}
         {list.map((t) => (
-          <div
+          <Base.Root
             key={t.id}
+            type={t.tone === 'stop' ? 'foreground' : 'background'}
+            duration={t.tone === 'stop' ? Number.POSITIVE_INFINITY : LIFE}
+            onOpenChange={(open) => !open && drop(t.id)}
             className={`flex items-start gap-3 rounded border px-3 py-2 shadow-sm ${TONES[t.tone ?? 'plain']}`}
           >
-            <p className="grow">{t.text}</p>
+            <Base.Description className="grow">{t.text}</Base.Description>
             {t.action && (
-              <button
-                type="button"
+              <Base.Action
+                altText={t.action.label}
                 className="font-semibold text-lapis underline underline-offset-2"
-                onClick={() => {
-                  t.action?.run();
-                  drop(t.id);
-                }}
+                onClick={t.action.run}
               >
                 {t.action.label}
-              </button>
+              </Base.Action>
             )}
-            <button
-              type="button"
-              aria-label="Dismiss"
-              className="text-ink-soft hover:text-ink"
-              onClick={() => drop(t.id)}
-            >
+            <Base.Close aria-label="Dismiss" className="text-ink-soft hover:text-ink">
               <X size={16} aria-hidden />
-            </button>
-          </div>
+            </Base.Close>
+          </Base.Root>
         ))}
-      </div>
+        <Base.Viewport
+          label="Messages ({hotkey})"
+          className="fixed bottom-[104px] left-4 z-50 flex max-w-96 flex-col gap-2"
+        />
+      </Base.Provider>
     </Context>
   );
 }

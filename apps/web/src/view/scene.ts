@@ -3,20 +3,9 @@ import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
 import type { Book, Label, Marker, Shown } from '../project/shown.ts';
+import { type Direction, Eye } from './eye.ts';
 import { Furniture, loopLines, type PlacedLabel } from './furniture.ts';
 import { clay, hatched, inks, parted } from './materials.ts';
-
-export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'under' | 'corner';
-
-const DIRECTIONS: Record<Direction, Triple> = {
-  front: [0, -1, 0],
-  back: [0, 1, 0],
-  left: [-1, 0, 0],
-  right: [1, 0, 0],
-  top: [0, -0.001, 1],
-  under: [0, -0.001, -1],
-  corner: [0.55, -0.8, 0.36],
-};
 
 interface PieceNode {
   readonly body: string;
@@ -33,7 +22,7 @@ interface PieceNode {
 export class Scene {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.PerspectiveCamera(26, 1, 1, 10_000);
+  private readonly eye: Eye;
   private readonly controls: OrbitControls;
   private readonly geometry = new Map<number, THREE.BufferGeometry>();
   private readonly pieces = new Map<string, PieceNode>();
@@ -65,9 +54,15 @@ export class Scene {
     // reading the compiler's log back would stall the page
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.renderer.localClippingEnabled = true;
-    this.camera.up.set(0, 0, 1);
-    this.controls = new OrbitControls(this.camera, canvas);
+    const target = new THREE.Vector3();
+    this.eye = new Eye(target, () => {
+      this.controls.update();
+      this.request();
+    });
+    this.controls = new OrbitControls(this.eye.camera, canvas);
+    this.controls.target = target;
     this.controls.enableDamping = false;
+    this.controls.addEventListener('start', () => this.eye.stop());
     this.controls.addEventListener('change', this.request);
     this.scene.add(
       new THREE.HemisphereLight('#fffaf0', '#9a8d78', 1.55),
@@ -132,7 +127,8 @@ export class Scene {
     if (JSON.stringify(view.box) !== JSON.stringify(this.box)) {
       this.box = view.box;
       this.layGround();
-      if (!this.framed) this.look('corner');
+      if (this.framed) this.eye.follow(view.box);
+      else this.look('corner');
       this.framed = true;
     }
     this.request();
@@ -147,7 +143,7 @@ export class Scene {
     this.standIn.visible = true;
     this.renderer.setScissorTest(true);
     this.renderer.setScissor(0, 0, 1, 1);
-    this.renderer.render(this.scene, this.camera);
+    this.renderer.render(this.scene, this.eye.camera);
     this.renderer.setScissorTest(false);
     this.standIn.visible = visible;
     this.request();
@@ -199,7 +195,7 @@ export class Scene {
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
     this.openBook(shown.book);
-    if (shown.focus && shown.focus !== this.focused) this.lookAt(shown.focus);
+    if (shown.focus && shown.focus !== this.focused) this.eye.near(shown.focus, this.box);
     this.focused = shown.focus;
     this.request();
   }
@@ -230,23 +226,7 @@ export class Scene {
       this.look('corner');
       return;
     }
-    const target = new THREE.Vector3(...book.hinge).addScaledVector(
-      new THREE.Vector3(...book.towards),
-      book.radius * 0.15,
-    );
-    const distance =
-      (book.radius * 1.1) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / Math.min(1, this.camera.aspect);
-    // from the side and above, so that what stands out of the faces is seen to do so
-    const from = new THREE.Vector3(...book.towards)
-      .addScaledVector(new THREE.Vector3(...book.axis), 0.5)
-      .add(new THREE.Vector3(0, 0, 0.4))
-      .normalize();
-    this.controls.target.copy(target);
-    this.camera.position.copy(target).addScaledVector(from, distance);
-    this.camera.near = Math.max(distance / 200, 1e-5);
-    this.camera.far = distance * 20;
-    this.camera.updateProjectionMatrix();
-    this.controls.update();
+    this.eye.into(book);
   }
 
   /** Cuts the drawing off at a plane; materials change only when clipping begins or ends. */
@@ -281,75 +261,44 @@ export class Scene {
     this.tethers.computeLineDistances();
   }
 
-  /** Turns the camera so that the whole model is seen from a side. */
+  /** The whole model from a side. */
   look(from: Direction): void {
-    const { min, max } = this.box;
-    const centre = new THREE.Vector3(...min).add(new THREE.Vector3(...max)).multiplyScalar(0.5);
-    const radius = new THREE.Vector3(...max).sub(new THREE.Vector3(...min)).length() / 2;
-    const narrow = Math.min(1, this.camera.aspect);
-    const distance = (radius * 1.12) / Math.sin(THREE.MathUtils.degToRad(this.camera.fov / 2)) / narrow;
-    this.camera.position.copy(centre).addScaledVector(new THREE.Vector3(...DIRECTIONS[from]).normalize(), distance);
-    this.camera.near = Math.max(distance / 200, 1e-5);
-    this.camera.far = distance * 20;
-    this.camera.updateProjectionMatrix();
-    this.controls.target.copy(centre);
-    this.controls.update();
-    this.request();
+    this.eye.look(this.box, from);
   }
 
-  /** Goes near a place without turning. */
-  private lookAt({ at, radius }: Marker): void {
-    const target = new THREE.Vector3(...at);
-    const offset = this.camera.position.clone().sub(this.controls.target).normalize();
-    const { min, max } = this.box;
-    const size = new THREE.Vector3(...max).sub(new THREE.Vector3(...min)).length();
-    const distance = Math.max(radius * 8, size * 0.12);
-    this.controls.target.copy(target);
-    this.camera.position.copy(target).addScaledVector(offset, distance);
-    this.camera.near = Math.max(distance / 200, 1e-5);
-    this.camera.updateProjectionMatrix();
-    this.controls.update();
-  }
-
-  /** The ray that leaves the eye through a point of the canvas (pixels from its upper left), or through its middle. */
-  rayAt(x?: number, y?: number): { origin: Triple; direction: Triple } {
-    const { clientWidth: w, clientHeight: h } = this.canvas;
-    // the camera may have turned since the last frame
-    this.camera.updateMatrixWorld();
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(
-      new THREE.Vector2(x === undefined ? 0 : (x / w) * 2 - 1, y === undefined ? 0 : 1 - (y / h) * 2),
-      this.camera,
-    );
-    const { origin, direction } = ray.ray;
+  /** The ray that leaves the eye through a point of the canvas, pixels from its upper left. */
+  rayAt(x: number, y: number): { origin: Triple; direction: Triple } {
+    const { origin, direction } = this.eye.ray(x, y).ray;
     return { origin: [origin.x, origin.y, origin.z], direction: [direction.x, direction.y, direction.z] };
   }
 
   /** Turns by angles in radians, and moves nearer by a factor: for the keyboard. */
   turn(azimuth: number, height: number, nearer: number): void {
-    const offset = this.camera.position.clone().sub(this.controls.target);
-    const s = new THREE.Spherical().setFromVector3(new THREE.Vector3(offset.x, offset.z, -offset.y));
-    s.theta += azimuth;
-    s.phi = Math.min(Math.PI - 0.01, Math.max(0.01, s.phi + height));
-    s.radius /= nearer;
-    const turned = new THREE.Vector3().setFromSpherical(s);
-    this.camera.position.copy(this.controls.target).add(new THREE.Vector3(turned.x, -turned.z, turned.y));
-    this.controls.update();
-    this.request();
+    this.eye.turn(azimuth, height, nearer);
   }
 
-  resize(width: number, height: number): void {
+  /** Goes near a place of the model without turning. */
+  near(place: Marker): void {
+    this.eye.near(place, this.box);
+  }
+
+  /** The middle of what is free of the canvas, pixels from its upper left. */
+  get middle(): readonly [number, number] {
+    return this.eye.middle;
+  }
+
+  /** Fits the drawing to the canvas, CSS px; `covered`: what lies over its top. */
+  resize(width: number, height: number, covered: number): void {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setSize(width, height, false);
-    const first = this.camera.aspect === 1;
-    this.camera.aspect = width / Math.max(1, height);
-    this.camera.updateProjectionMatrix();
+    const first = this.eye.resize(width, height, covered);
     if (first && this.framed) this.look('corner');
     this.request();
   }
 
   dispose(): void {
     cancelAnimationFrame(this.pending);
+    this.eye.stop();
     this.controls.dispose();
     for (const g of this.geometry.values()) g.dispose();
     this.renderer.dispose();
@@ -365,28 +314,23 @@ export class Scene {
   };
 
   private draw(): void {
-    this.light.position.copy(this.camera.position).sub(this.controls.target).normalize();
+    const { camera, target } = this.eye;
+    this.light.position.copy(camera.position).sub(target).normalize();
     this.light.position.add(new THREE.Vector3(-0.5, -0.2, 0.9));
-    this.renderer.render(this.scene, this.camera);
-    this.canvas.dataset.settled = String(this.pieces.size > 0);
-    const { clientWidth: w, clientHeight: h } = this.canvas;
+    this.renderer.render(this.scene, camera);
+    this.canvas.dataset.settled = String(this.pieces.size > 0 && !this.eye.moving);
     const labels = [...this.furniture.labels, ...(this.ground.visible ? this.staffLabels : [])].flatMap(
       ({ text, at, kind }): Label[] => {
-        const q = at.clone().project(this.camera);
-        if (Math.abs(q.x) > 1.05 || Math.abs(q.y) > 1.05 || q.z > 1) return [];
-        return [{ text, kind, x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h }];
+        const seen = this.eye.seen(at);
+        return seen ? [{ text, kind, x: seen[0], y: seen[1] }] : [];
       },
     );
-    const distance = this.camera.position.distanceTo(this.controls.target);
-    const pixelsPerMm = h / (2 * distance * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)));
-    this.onLabels(labels, pixelsPerMm);
+    this.onLabels(labels, this.eye.pixelsPerMm());
   }
 
   private pick(event: PointerEvent): void {
-    const { left, top, width, height } = this.canvas.getBoundingClientRect();
-    const at = new THREE.Vector2(((event.clientX - left) / width) * 2 - 1, 1 - ((event.clientY - top) / height) * 2);
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(at, this.camera);
+    const { left, top } = this.canvas.getBoundingClientRect();
+    const ray = this.eye.ray(event.clientX - left, event.clientY - top);
     const hits = ray.intersectObjects(
       [...this.pieces.values()].filter((n) => n.group.visible).flatMap((n) => [n.skin, ...n.caps]),
       false,

@@ -4,7 +4,8 @@ import { useProject } from '../project/project.tsx';
 import type { Picker } from '../project/selection.tsx';
 import type { Label, Shown } from '../project/shown.ts';
 import { Button } from '../ui/button.tsx';
-import { type Direction, Scene } from './scene.ts';
+import type { Direction } from './eye.ts';
+import { Scene } from './scene.ts';
 
 const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
 
@@ -24,13 +25,15 @@ interface Props {
 export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: Props) {
   const { view, engine, geometry, model } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const bar = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<Scene | null>(null);
   const [labels, setLabels] = useState<readonly Label[]>([]);
   const [scale, setScale] = useState(1);
-  /** the cross of the keyboard, in pixels from the middle */
+  /** the middle of what is free of the view, and the cross of the keyboard from there, in pixels */
+  const [middle, setMiddle] = useState<readonly [number, number]>([0, 0]);
   const [cross, setCross] = useState<readonly [number, number]>([0, 0]);
   const picked = useRef<(piece: string | null, x: number, y: number) => void>(() => {});
-  const pickPlace = async (x?: number, y?: number): Promise<void> => {
+  const pickPlace = async (x: number, y: number): Promise<void> => {
     if (!scene || !engine || !picker) return;
     const sight = scene.rayAt(x, y);
     picker.onSight?.(sight);
@@ -60,8 +63,14 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
       return;
     }
     setScene(made);
-    const observer = new ResizeObserver(() => made.resize(element.clientWidth, element.clientHeight));
+    const fit = (): void => {
+      const covered = bar.current ? bar.current.offsetTop + bar.current.offsetHeight : 0;
+      made.resize(element.clientWidth, element.clientHeight, covered);
+      setMiddle(made.middle);
+    };
+    const observer = new ResizeObserver(fit);
     observer.observe(element);
+    if (bar.current) observer.observe(bar.current);
     return () => {
       observer.disconnect();
       made.dispose();
@@ -101,10 +110,8 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
     if (picker && (event.key === 'Enter' || event.key === 'Escape')) {
       event.preventDefault();
       event.stopPropagation();
-      if (event.key === 'Enter') {
-        const { clientWidth: w, clientHeight: h } = event.currentTarget;
-        void pickPlace(w / 2 + cross[0], h / 2 + cross[1]);
-      } else onCancelPick();
+      if (event.key === 'Enter') void pickPlace(middle[0] + cross[0], middle[1] + cross[1]);
+      else onCancelPick();
       return;
     }
     const turn = turns[event.key];
@@ -123,9 +130,9 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
   };
 
   return (
-    <section
+    <main
       aria-label="3D view"
-      className="relative min-h-0 min-w-0 overflow-hidden [grid-area:view] bg-linear-to-b from-[#f4efe5] to-[#e2d9c8]"
+      className="relative h-full min-w-0 overflow-hidden bg-linear-to-b from-[#f4efe5] to-[#e2d9c8]"
     >
       <div
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the view is turned with the arrow keys
@@ -147,7 +154,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
             aria-hidden="true"
             viewBox="-20 -20 40 40"
             className="-translate-x-1/2 -translate-y-1/2 pointer-events-none absolute h-10 w-10"
-            style={{ left: `calc(50% + ${cross[0]}px)`, top: `calc(50% + ${cross[1]}px)` }}
+            style={{ left: middle[0] + cross[0], top: middle[1] + cross[1] }}
           >
             <path d="M-20 0H-5M5 0H20M0 -20V-5M0 5V20" stroke="var(--color-cut)" strokeWidth="1.5" />
           </svg>
@@ -172,7 +179,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
           {l.text}
         </span>
       ))}
-      <div className="absolute inset-x-3 top-3 flex flex-wrap items-start justify-between gap-2">
+      <div ref={bar} className="absolute inset-x-3 top-3 flex flex-wrap items-start justify-between gap-2">
         <div className="flex rounded border border-rule bg-sheet/90" role="toolbar" aria-label="Look from">
           {WORDS.map((w) => (
             <button
@@ -192,13 +199,13 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
             whole
           </button>
         </div>
-        <div className="flex gap-2">{tools}</div>
+        <div className="flex flex-wrap gap-2">{tools}</div>
       </div>
       <div className="absolute bottom-3 left-3 max-w-[70%] rounded border border-rule bg-sheet/90 px-2.5 py-1">
         {caption}
       </div>
       <ScaleBar pixelsPerMm={scale} />
-    </section>
+    </main>
   );
 }
 

@@ -1,7 +1,9 @@
-import { kindOf, type Severity } from '@gephyra/core';
+import { converted, kindOf, type Severity } from '@gephyra/core';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
+import { type MenuEntry, Offers } from '../../ui/menu.tsx';
+import { KINDS } from './kinds.ts';
 
 interface Props {
   readonly open: string | null;
@@ -129,23 +131,42 @@ function JointRow({
   trouble: 'stop' | 'warn' | null;
   onSelect: () => void;
 }) {
-  const { plan } = useProject();
+  const { plan, change } = useProject();
   const own = plan.joints.find((j) => j.id === joint.id);
   if (!own) return null;
+  const { name } = kindOf(own);
+  const offers: readonly MenuEntry[] = [
+    { title: 'Show it', run: onSelect },
+    ...KINDS.filter((k) => k.value !== own.kind).map(
+      ({ value, label }, i): MenuEntry => ({
+        title: `Make it a ${label}`,
+        apart: i === 0,
+        run: () => void change(`Make ${joint.id} a ${label}`, { do: 'putJoint', joint: converted(own, value) }),
+      }),
+    ),
+    {
+      title: 'Delete it',
+      danger: true,
+      apart: true,
+      run: () => void change(`Delete ${name} ${joint.id}`, { do: 'removeJoint', id: joint.id }),
+    },
+  ];
   return (
-    <button
-      type="button"
-      aria-current={selected}
-      onClick={onSelect}
-      className={`flex w-full items-baseline justify-between gap-2 rounded px-1.5 py-0.5 text-left ${selected ? 'bg-lapis text-sheet' : 'hover:bg-paper-deep'}`}
-    >
-      <span className="truncate">
-        {joint.id} {kindOf(own).title(own)}
-      </span>{' '}
-      <span className="flex items-baseline gap-1.5 whitespace-nowrap">
-        {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word}</span>}{' '}
-        <span className="num text-[12px]">{kindOf(own).sizes(own)}</span>
-      </span>
-    </button>
+    <Offers entries={offers}>
+      <button
+        type="button"
+        aria-current={selected}
+        onClick={onSelect}
+        className={`flex w-full items-baseline justify-between gap-2 rounded px-1.5 py-0.5 text-left ${selected ? 'bg-lapis text-sheet' : 'hover:bg-paper-deep'}`}
+      >
+        <span className="truncate">
+          {joint.id} {kindOf(own).title(own)}
+        </span>{' '}
+        <span className="flex items-baseline gap-1.5 whitespace-nowrap">
+          {trouble && <span className={`text-sm ${selected ? '' : WORST[trouble].look}`}>{WORST[trouble].word}</span>}{' '}
+          <span className="num text-[12px]">{kindOf(own).sizes(own)}</span>
+        </span>
+      </button>
+    </Offers>
   );
 }

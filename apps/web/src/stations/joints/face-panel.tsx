@@ -6,6 +6,8 @@ import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Slide } from '../../ui/slide.tsx';
+import { Tick } from '../../ui/tick.tsx';
 import { MatingFaceView } from './face-view.tsx';
 
 /** How the pieces of a face are shown in the 3D view. */
@@ -79,12 +81,12 @@ export function FacePanel({
             onChange={(next) => setSeen(next)}
           />
         </div>
-        <label className="flex h-[30px] items-center gap-1.5">
-          <input type="checkbox" checked={heat} onChange={(e) => setHeat(e.target.checked)} /> Room
-        </label>
-        <label className="flex h-[30px] items-center gap-1.5">
-          <input type="checkbox" checked={near} onChange={(e) => setNear(e.target.checked)} /> Zoom
-        </label>
+        <Tick className="h-[30px]" checked={heat} onChange={setHeat}>
+          Room
+        </Tick>
+        <Tick className="h-[30px]" checked={near} onChange={setNear}>
+          Zoom
+        </Tick>
       </div>
       <p className="num mt-2 text-[13px] text-ink-soft">
         {((face.area - taken) / 100).toFixed(1)} cm² to bond, {shear.toFixed(0)} mm² to shear, widest circle{' '}
@@ -139,20 +141,19 @@ function Book({ opened, onOpened, way }: { opened: Opened; onOpened: (next: Open
           <Button disabled={!way} onClick={() => setPlaying(!playing)}>
             {playing ? <Pause size={14} aria-hidden /> : <Play size={14} aria-hidden />} {playing ? 'Stop' : 'Play'}
           </Button>
-          <label className="flex grow items-center gap-2">
-            <span className="sr-only">How far apart the pieces are</span>
-            <input
-              type="range"
-              className="w-full accent-lapis"
-              min={0}
-              max={100}
-              value={Math.round(opened.share * 100)}
-              onChange={(e) => {
-                setPlaying(false);
-                onOpened({ how: 'slide', share: Number(e.target.value) / 100 });
-              }}
-            />
-          </label>
+          <Slide
+            label="How far apart the pieces are"
+            className="grow"
+            min={0}
+            max={100}
+            step={1}
+            value={Math.round(opened.share * 100)}
+            text={`${Math.round(opened.share * 100)} %`}
+            onChange={(percent) => {
+              setPlaying(false);
+              onOpened({ how: 'slide', share: percent / 100 });
+            }}
+          />
         </div>
       )}
     </div>

@@ -1,8 +1,10 @@
+import type { JointPreset } from '@gephyra/contract';
 import type { Joint } from '@gephyra/core';
 import { useState } from 'react';
 import { useEquipment } from '../../equipment/use-equipment.ts';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
+import { DropMenu } from '../../ui/menu.tsx';
 import { fromPreset, presetOf } from './kinds.ts';
 
 /** Keeps a joint's settings under a name in the equipment, and gives it those that were kept. */
@@ -10,6 +12,11 @@ export function Presets({ joint }: { joint: Joint }) {
   const { change } = useProject();
   const { equipment, change: keep } = useEquipment();
   const [name, setName] = useState<string | null>(null);
+  const use = (preset: JointPreset): void => {
+    const { id, seam, at, part } = joint;
+    const made = fromPreset(preset.joint, { id, seam, at, ...(part !== undefined && { part }) });
+    if (made) change(`Preset ${preset.name} for ${id}`, { do: 'putJoint', joint: made });
+  };
   if (name !== null) {
     return (
       <form
@@ -44,35 +51,17 @@ export function Presets({ joint }: { joint: Joint }) {
     );
   }
   return (
-    <label className="min-w-0 grow">
-      <span className="mb-0.5 block text-ink-soft text-sm">Preset</span>
-      <select
-        className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
-        value=""
-        onChange={(e) => {
-          const [what, ...rest] = e.target.value.split(' ');
-          if (what === 'keep') setName('');
-          const preset = equipment.presets.find((p) => p.name === rest.join(' '));
-          if (what === 'drop' && preset) void keep((w) => ({ ...w, presets: w.presets.filter((p) => p !== preset) }));
-          if (what !== 'use' || !preset) return;
-          const { id, seam, at, part } = joint;
-          const made = fromPreset(preset.joint, { id, seam, at, ...(part !== undefined && { part }) });
-          if (made) change(`Preset ${preset.name} for ${id}`, { do: 'putJoint', joint: made });
-        }}
-      >
-        <option value="">choose …</option>
-        {equipment.presets.map((p) => (
-          <option key={p.name} value={`use ${p.name}`}>
-            {p.name}
-          </option>
-        ))}
-        <option value="keep">keep this one …</option>
-        {equipment.presets.map((p) => (
-          <option key={p.name} value={`drop ${p.name}`}>
-            forget {p.name}
-          </option>
-        ))}
-      </select>
-    </label>
+    <DropMenu
+      label="Preset"
+      entries={[
+        ...equipment.presets.map((p) => ({ title: p.name, run: () => use(p) })),
+        { title: 'Keep this one …', run: () => setName(''), apart: true },
+        ...equipment.presets.map((p, i) => ({
+          title: `Forget ${p.name}`,
+          run: () => void keep((w) => ({ ...w, presets: w.presets.filter((x) => x !== p) })),
+          apart: i === 0,
+        })),
+      ]}
+    />
   );
 }

@@ -83,6 +83,41 @@ export default function JointsStation() {
   };
   const faceFindings = view?.findings.filter((f) => face && f.where.face === face.id) ?? [];
 
+  const about = (
+    <>
+      {tab === 'joint' &&
+        (joint ? (
+          <>
+            <JointDetails joint={joint} placed={placed} face={face} live={live?.id === joint.id ? live : null} />
+            {face && kindOf(joint).follows === 'place' && (
+              <Part title="Arrange">
+                <Arrange face={face} joint={joint} here={here} help={help} />
+              </Part>
+            )}
+          </>
+        ) : (
+          face && (
+            <Part title="Joint">
+              <p className="text-ink-soft">
+                No joint is chosen. Click the face to place one, or choose one; drag it, or nudge it with the arrow
+                keys.
+              </p>
+            </Part>
+          )
+        ))}
+      {tab === 'face' && face && (
+        <>
+          <Part title="Seating">
+            <SeatPanel face={face} seatings={seatings} />
+          </Part>
+          <Part title="Findings">
+            <Findings list={faceFindings} empty="Nothing to mend on this face." />
+          </Part>
+        </>
+      )}
+      {tab === 'fits' && <FitPanel face={face} joint={joint} />}
+    </>
+  );
   return (
     <>
       <Ledger
@@ -156,38 +191,13 @@ export default function JointsStation() {
             <p className="text-ink-soft">Place a seam first, and its faces can be joined here.</p>
           </Part>
         )}
-        {face && <Tabs label="About" tabs={TABS} chosen={tab} onChoose={(t) => select({ tool: t })} />}
-        {tab === 'joint' &&
-          (joint ? (
-            <>
-              <JointDetails joint={joint} placed={placed} face={face} live={live?.id === joint.id ? live : null} />
-              {face && kindOf(joint).follows === 'place' && (
-                <Part title="Arrange">
-                  <Arrange face={face} joint={joint} here={here} help={help} />
-                </Part>
-              )}
-            </>
-          ) : (
-            face && (
-              <Part title="Joint">
-                <p className="text-ink-soft">
-                  No joint is chosen. Click the face to place one, or choose one; drag it, or nudge it with the arrow
-                  keys.
-                </p>
-              </Part>
-            )
-          ))}
-        {tab === 'face' && face && (
-          <>
-            <Part title="Seating">
-              <SeatPanel face={face} seatings={seatings} />
-            </Part>
-            <Part title="Findings">
-              <Findings list={faceFindings} empty="Nothing to mend on this face." />
-            </Part>
-          </>
+        {face ? (
+          <Tabs label="About" tabs={TABS} chosen={tab} onChoose={(t) => select({ tool: t })}>
+            {about}
+          </Tabs>
+        ) : (
+          about
         )}
-        {tab === 'fits' && <FitPanel face={face} joint={joint} />}
       </Side>
     </>
   );

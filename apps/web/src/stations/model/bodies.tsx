@@ -4,6 +4,7 @@ import type { BodyView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
+import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { Rename } from '../../ui/rename.tsx';
 
 /** The bodies of the model, by group: size, health, and what may be done with each. */
@@ -53,70 +54,71 @@ function BodyRow({ body, note, selected, onSelect, onSet }: RowProps) {
   const { change, view } = useProject();
   const name = note?.name || body.name;
   const size = body.box.max.map((x, a) => x - body.box.min[a]);
+  const hide = (): void => onSet(`${note?.hidden ? 'Show' : 'Hide'} ${name}`, { hidden: !note?.hidden });
+  const lock = (): void => onSet(`${note?.locked ? 'Unlock' : 'Lock'} ${name}`, { locked: !note?.locked });
+  const fixed = note?.locked || (view?.bodies.length ?? 0) < 2;
+  const drop = (): void => void change(`Drop ${name}`, { do: 'addStep', step: { kind: 'remove', on: [body.id] } });
+  const offers: readonly MenuEntry[] = [
+    { title: note?.hidden ? 'Show it' : 'Hide it', run: hide },
+    { title: note?.locked ? 'Unlock it' : 'Lock it', run: lock },
+    { title: 'Drop it', danger: true, apart: true, off: fixed, run: drop },
+  ];
   return (
-    <li className={`border-rule border-b py-1.5 ${selected ? '-mx-2 bg-lapis-wash px-2' : ''}`}>
-      <button type="button" className="block w-full text-left" aria-pressed={selected} onClick={onSelect}>
-        <span className="flex items-baseline justify-between gap-2">
-          <span className={`flex min-w-0 items-baseline gap-1.5 ${note?.hidden ? 'text-ink-soft' : ''}`}>
-            {body.colour && (
-              <svg aria-hidden="true" className="h-2.5 w-2.5 shrink-0" viewBox="0 0 10 10">
-                <rect width="10" height="10" fill={body.colour} stroke="var(--color-ink)" strokeWidth="1" />
-              </svg>
-            )}
-            <span className="truncate font-semibold">{name}</span>
+    <Offers entries={offers}>
+      <li className={`border-rule border-b py-1.5 ${selected ? '-mx-2 bg-lapis-wash px-2' : ''}`}>
+        <button type="button" className="block w-full text-left" aria-pressed={selected} onClick={onSelect}>
+          <span className="flex items-baseline justify-between gap-2">
+            <span className={`flex min-w-0 items-baseline gap-1.5 ${note?.hidden ? 'text-ink-soft' : ''}`}>
+              {body.colour && (
+                <svg aria-hidden="true" className="h-2.5 w-2.5 shrink-0" viewBox="0 0 10 10">
+                  <rect width="10" height="10" fill={body.colour} stroke="var(--color-ink)" strokeWidth="1" />
+                </svg>
+              )}
+              <span className="truncate font-semibold">{name}</span>
+            </span>
+            <span className={body.closed ? 'text-good' : 'text-stop'}>{body.closed ? 'closed' : 'open'}</span>
           </span>
-          <span className={body.closed ? 'text-good' : 'text-stop'}>{body.closed ? 'closed' : 'open'}</span>
-        </span>
-        <span className="num block text-[12px] text-ink-soft leading-5">
-          {size.map((x) => x.toFixed(1)).join(' × ')} mm
-          <br />
-          {body.triangles.toLocaleString('en')} triangles
-          {body.closed ? `, ${(body.volume / 1000).toFixed(1)} cm³` : `, ${body.openEdges} open edges`}
-          {note?.locked ? ', locked' : ''}
-          {note?.hidden ? ', hidden' : ''}
-        </span>
-      </button>
-      {selected && (
-        <div className="mt-1 flex flex-col gap-1.5">
-          <Rename
-            value={name}
-            label="Name of the body"
-            className="h-[28px] w-full"
-            framed
-            onCommit={(next) => onSet(`Rename ${name} to ${next}`, { name: next })}
-          />
-          <Rename
-            value={note?.group || 'no group'}
-            label="Group of the body"
-            className="h-[28px] w-full"
-            framed
-            onCommit={(group) => onSet(`Put ${name} into ${group}`, { group: group === 'no group' ? '' : group })}
-          />
-          <div className="flex flex-wrap gap-1">
-            <Button
-              className="h-7 px-2 text-sm"
-              onClick={() => onSet(`${note?.hidden ? 'Show' : 'Hide'} ${name}`, { hidden: !note?.hidden })}
-            >
-              {note?.hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />}
-              {note?.hidden ? 'show' : 'hide'}
-            </Button>
-            <Button
-              className="h-7 px-2 text-sm"
-              onClick={() => onSet(`${note?.locked ? 'Unlock' : 'Lock'} ${name}`, { locked: !note?.locked })}
-            >
-              {note?.locked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />}
-              {note?.locked ? 'unlock' : 'lock'}
-            </Button>
-            <Button
-              className="h-7 px-2 text-sm text-stop"
-              disabled={note?.locked || (view?.bodies.length ?? 0) < 2}
-              onClick={() => change(`Drop ${name}`, { do: 'addStep', step: { kind: 'remove', on: [body.id] } })}
-            >
-              <Trash2 size={13} aria-hidden /> drop
-            </Button>
+          <span className="num block text-[12px] text-ink-soft leading-5">
+            {size.map((x) => x.toFixed(1)).join(' × ')} mm
+            <br />
+            {body.triangles.toLocaleString('en')} triangles
+            {body.closed ? `, ${(body.volume / 1000).toFixed(1)} cm³` : `, ${body.openEdges} open edges`}
+            {note?.locked ? ', locked' : ''}
+            {note?.hidden ? ', hidden' : ''}
+          </span>
+        </button>
+        {selected && (
+          <div className="mt-1 flex flex-col gap-1.5">
+            <Rename
+              value={name}
+              label="Name of the body"
+              className="h-[28px] w-full"
+              framed
+              onCommit={(next) => onSet(`Rename ${name} to ${next}`, { name: next })}
+            />
+            <Rename
+              value={note?.group || 'no group'}
+              label="Group of the body"
+              className="h-[28px] w-full"
+              framed
+              onCommit={(group) => onSet(`Put ${name} into ${group}`, { group: group === 'no group' ? '' : group })}
+            />
+            <div className="flex flex-wrap gap-1">
+              <Button className="h-7 px-2 text-sm" onClick={hide}>
+                {note?.hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />}
+                {note?.hidden ? 'show' : 'hide'}
+              </Button>
+              <Button className="h-7 px-2 text-sm" onClick={lock}>
+                {note?.locked ? <LockOpen size={13} aria-hidden /> : <Lock size={13} aria-hidden />}
+                {note?.locked ? 'unlock' : 'lock'}
+              </Button>
+              <Button className="h-7 px-2 text-sm text-stop" disabled={fixed} onClick={drop}>
+                <Trash2 size={13} aria-hidden /> drop
+              </Button>
+            </div>
           </div>
-        </div>
-      )}
-    </li>
+        )}
+      </li>
+    </Offers>
   );
 }

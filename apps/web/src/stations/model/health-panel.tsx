@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
+import { Bar } from '../../ui/bar.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -123,7 +124,7 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
         {candidate && <p className="text-ink-soft">Examined again when the preview is taken or left.</p>}
         {!own && !work.failure && !candidate && (
           <p className="flex items-center gap-2 text-ink-soft" role="status">
-            <progress className="h-2 w-28" value={work.share} aria-label="Examining the model" />
+            <Bar label="Examining the model" share={work.share} />
             {work.what}
           </p>
         )}

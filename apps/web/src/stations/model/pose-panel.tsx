@@ -7,6 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
 import { tidy } from './steps.ts';
 
@@ -112,10 +113,9 @@ export function PosePanel() {
       <Part title="Mirror">
         <div className="flex flex-col gap-2">
           <Choice label="Across" value={mirrorAxis} options={axisOptions} onChange={(x) => setMirrorAxis(x)} />
-          <label className="flex items-center gap-2">
-            <input type="checkbox" className="accent-ink" checked={copy} onChange={(e) => setCopy(e.target.checked)} />
+          <Tick tone="ink" checked={copy} onChange={setCopy}>
             as a copy beside the original
-          </label>
+          </Tick>
           <Button
             onClick={() =>
               mirrorAt(copy ? beside(view.box, mirrorAxis) : middle, UNIT[mirrorAxis], `Mirror across ${mirrorAxis}`)

@@ -1,5 +1,6 @@
 import { type Step, stepSchema, stepTitle } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
+import { Bar } from '../../ui/bar.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { changesOf, deviationText } from './steps.ts';
@@ -18,7 +19,7 @@ export function Preview() {
       {failure && <p className="text-stop">{failure}</p>}
       {shaping && !failure && (
         <p className="flex items-center gap-2" role="status">
-          <progress className="h-2 w-24" value={shaping.progress} aria-label={title} />
+          <Bar label={title} share={shaping.progress} className="w-24" />
           {shaping.what}
         </p>
       )}

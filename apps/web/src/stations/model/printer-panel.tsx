@@ -6,6 +6,7 @@ import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
+import { Pick } from '../../ui/pick.tsx';
 
 const AXES = ['x', 'y', 'z'] as const;
 const LONG = ['wide', 'deep', 'tall'] as const;
@@ -61,6 +62,9 @@ export function Lengths() {
   );
 }
 
+/** In the list of printers: none of them. */
+const OWN = '';
+
 /** The printer the pieces must fit. */
 export function PrinterFields() {
   const { plan, change } = useProject();
@@ -73,25 +77,19 @@ export function PrinterFields() {
     change(label, (now) => ({ do: 'set', set: { printer: { ...now.printer, ...next } } }));
   return (
     <div className="flex flex-col gap-2">
-      <label className="block">
-        <span className="mb-0.5 block text-ink-soft text-sm">Printer</span>
-        <select
-          className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
-          value={preset?.name ?? 'own'}
-          onChange={(e) => {
-            const chosen = list.find((p) => p.name === e.target.value);
-            if (chosen) change(`Printer ${chosen.name}`, { do: 'set', set: { printer: chosen } });
-            else set('Own printer', { name: 'Own printer' });
-          }}
-        >
-          {list.map((p) => (
-            <option key={p.name} value={p.name}>
-              {p.name}: {p.size.join(' × ')}
-            </option>
-          ))}
-          <option value="own">Own measures</option>
-        </select>
-      </label>
+      <Pick
+        label="Printer"
+        value={preset?.name ?? OWN}
+        options={[
+          ...list.map((p) => ({ value: p.name, label: `${p.name}: ${p.size.join(' × ')}` })),
+          { value: OWN, label: 'Own measures' },
+        ]}
+        onChange={(name) => {
+          const chosen = list.find((p) => p.name === name);
+          if (chosen) change(`Printer ${chosen.name}`, { do: 'set', set: { printer: chosen } });
+          else set('Own printer', { name: 'Own printer' });
+        }}
+      />
       <div className="grid grid-cols-3 gap-2">
         {AXES.map((axis, a) => (
           <NumberField

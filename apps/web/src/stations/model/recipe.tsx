@@ -3,6 +3,7 @@ import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Facts } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 import { StepFields } from './step-fields.tsx';
 import { changesOf, deviationText } from './steps.ts';
 
@@ -67,11 +68,10 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
   return (
     <li className={`border-rule border-b ${selected ? '-mx-2 bg-paper-deep/70 px-2' : ''}`}>
       <div className="flex items-center gap-2 py-1.5">
-        <input
-          type="checkbox"
+        <Tick
+          tone="ink"
           checked={step.enabled}
-          aria-label={`${title} is done`}
-          className="accent-ink"
+          label={`${title} is done`}
           onChange={() =>
             onChange(`${step.enabled ? 'Switch off' : 'Switch on'}: ${title}`, {
               do: 'setStep',

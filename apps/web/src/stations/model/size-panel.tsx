@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 const AXES = ['x', 'y', 'z'] as const;
 const UNITS = [
@@ -92,10 +93,9 @@ export function SizeFields() {
           as in the file
         </Button>
       </div>
-      <label className="mt-2 flex items-center gap-2">
-        <input type="checkbox" className="accent-ink" checked={locked} onChange={(e) => setLocked(e.target.checked)} />
+      <Tick tone="ink" className="mt-2" checked={locked} onChange={setLocked}>
         All axes scale together
-      </label>
+      </Tick>
       <p className="mt-1 text-ink-soft text-sm">Pins, gaps and walls keep their millimetres.</p>
     </>
   );

@@ -146,41 +146,42 @@ export default function ModelStation() {
             setPicker(null);
             select({ tool: t });
           }}
-        />
-        {candidate && <Preview />}
-        {tool === 'size' && (
-          <>
-            <Part title="Against the printer" note={`${plan.printer.name}, in mm`}>
-              <Lengths />
-            </Part>
-            <Part title="Size">
-              <UnitQuestion />
-              <SizeFields />
-            </Part>
-            <Part
-              title="Fit to a wearer"
-              note={
-                <button
-                  type="button"
-                  className="text-lapis underline underline-offset-2"
-                  aria-expanded={fitting}
-                  onClick={() => setFitting(!fitting)}
-                >
-                  {fitting ? 'fold away' : 'take a measure'}
-                </button>
-              }
-            >
-              {fitting && <TailorPanel onShow={showTailor} />}
-            </Part>
-            <Part title="Printer">
-              <PrinterFields />
-            </Part>
-          </>
-        )}
-        {tool === 'pose' && <PosePanel />}
-        {tool === 'health' && <HealthPanel onShow={showMarkers} />}
-        {tool === 'solids' && <SolidsPanel onShow={showMarkers} />}
-        {tool === 'measure' && <MeasurePanel onShow={showMeasure} />}
+        >
+          {candidate && <Preview />}
+          {tool === 'size' && (
+            <>
+              <Part title="Against the printer" note={`${plan.printer.name}, in mm`}>
+                <Lengths />
+              </Part>
+              <Part title="Size">
+                <UnitQuestion />
+                <SizeFields />
+              </Part>
+              <Part
+                title="Fit to a wearer"
+                note={
+                  <button
+                    type="button"
+                    className="text-lapis underline underline-offset-2"
+                    aria-expanded={fitting}
+                    onClick={() => setFitting(!fitting)}
+                  >
+                    {fitting ? 'fold away' : 'take a measure'}
+                  </button>
+                }
+              >
+                {fitting && <TailorPanel onShow={showTailor} />}
+              </Part>
+              <Part title="Printer">
+                <PrinterFields />
+              </Part>
+            </>
+          )}
+          {tool === 'pose' && <PosePanel />}
+          {tool === 'health' && <HealthPanel onShow={showMarkers} />}
+          {tool === 'solids' && <SolidsPanel onShow={showMarkers} />}
+          {tool === 'measure' && <MeasurePanel onShow={showMeasure} />}
+        </Tabs>
       </Side>
     </>
   );

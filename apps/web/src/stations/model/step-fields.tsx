@@ -2,6 +2,7 @@ import { type Step, stepTitle } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { Tick } from '../../ui/tick.tsx';
 import { AXIS_WORDS } from './steps.ts';
 
 /** The numbers of a step, to be changed where it stands in the recipe. */
@@ -83,15 +84,9 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
             ]}
             onChange={(patch) => set({ patch })}
           />
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-ink"
-              checked={step.openings}
-              onChange={(e) => set({ openings: e.target.checked })}
-            />
+          <Tick tone="ink" checked={step.openings} onChange={(openings) => set({ openings })}>
             also openings that are plainly meant
-          </label>
+          </Tick>
         </div>
       );
     case 'weld':

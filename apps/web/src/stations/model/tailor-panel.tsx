@@ -6,6 +6,7 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
+import { Pick } from '../../ui/pick.tsx';
 import { tidy } from './steps.ts';
 
 const MEASURES = [
@@ -129,22 +130,16 @@ export function TailorPanel({ onShow }: Props) {
       ) : (
         <Button onClick={() => pick([])}>{points.length < 2 ? 'Pick two points' : 'Pick two other points'}</Button>
       )}
-      <label className="block">
-        <span className="mb-0.5 block text-ink-soft text-sm">Of the wearer</span>
-        <select
-          className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
-          value={MEASURES.includes(name) ? name : 'Own measure'}
-          onChange={(e) => {
-            setName(e.target.value);
-            const known = plan.measures.find((m) => m.name === e.target.value);
-            if (known?.wanted !== undefined) setWanted(known.wanted);
-          }}
-        >
-          {MEASURES.map((m) => (
-            <option key={m}>{m}</option>
-          ))}
-        </select>
-      </label>
+      <Pick
+        label="Of the wearer"
+        value={MEASURES.includes(name) ? name : 'Own measure'}
+        options={MEASURES.map((m) => ({ value: m, label: m }))}
+        onChange={(chosen) => {
+          setName(chosen);
+          const known = plan.measures.find((m) => m.name === chosen);
+          if (known?.wanted !== undefined) setWanted(known.wanted);
+        }}
+      />
       {!MEASURES.slice(0, -1).includes(name) && (
         <label className="block">
           <span className="mb-0.5 block text-ink-soft text-sm">Own name</span>

@@ -1,13 +1,17 @@
 import { pieceColour } from '@gephyra/core';
 import { useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';
+import { usePieceOffers } from '../../project/piece-offers.ts';
 import { overText } from '../../project/piece-words.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
+import { Offers } from '../../ui/menu.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Ledger } from '../../ui/panels.tsx';
+import { Pick } from '../../ui/pick.tsx';
 import { Rename } from '../../ui/rename.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 type Column = 'code' | 'name' | 'size' | 'fits' | 'volume' | 'closed' | 'joints' | 'findings';
 
@@ -28,6 +32,7 @@ export default function PiecesStation() {
   const { open } = useWorkspace();
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'code', down: false });
   const [{ piece: selected }, select] = useSelection();
+  const offers = usePieceOffers();
   const pieces = view?.pieces ?? [];
   const chosen = pieces.find((p) => p.key === selected);
   const codeOf = (key: string): string => pieces.find((p) => p.key === key)?.code ?? key;
@@ -91,35 +96,39 @@ export default function PiecesStation() {
             const i = pieces.indexOf(p);
             const n = p.findings;
             return (
-              <tr key={p.key} className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
-                <th scope="row" className="py-1.5 pr-2 text-left font-semibold">
-                  <button
-                    type="button"
-                    aria-pressed={selected === p.key}
-                    className="flex items-center gap-1.5"
-                    onClick={() => select({ piece: selected === p.key ? null : p.key })}
+              <Offers key={p.key} entries={offers(p)}>
+                <tr className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
+                  <th scope="row" className="py-1.5 pr-2 text-left font-semibold">
+                    <button
+                      type="button"
+                      aria-pressed={selected === p.key}
+                      className="flex items-center gap-1.5"
+                      onClick={() => select({ piece: selected === p.key ? null : p.key })}
+                    >
+                      <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
+                      {p.code}
+                    </button>
+                  </th>
+                  <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
+                    {p.name}
+                    <FileNote piece={p} />
+                  </td>
+                  <td className="num whitespace-nowrap pr-2 text-right">
+                    {p.size.map((x) => x.toFixed(1)).join(' × ')}
+                  </td>
+                  <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
+                    {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
+                  </td>
+                  <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
+                  <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
+                  <td className="num pr-2 text-right">{p.joints.length}</td>
+                  <td
+                    className={`num text-right ${p.stops.length > 0 ? 'text-stop' : n > 0 ? 'text-warn' : 'text-good'}`}
                   >
-                    <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
-                    {p.code}
-                  </button>
-                </th>
-                <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
-                  {p.name}
-                  <FileNote piece={p} />
-                </td>
-                <td className="num whitespace-nowrap pr-2 text-right">{p.size.map((x) => x.toFixed(1)).join(' × ')}</td>
-                <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
-                  {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
-                </td>
-                <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
-                <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
-                <td className="num pr-2 text-right">{p.joints.length}</td>
-                <td
-                  className={`num text-right ${p.stops.length > 0 ? 'text-stop' : n > 0 ? 'text-warn' : 'text-good'}`}
-                >
-                  {n === 0 ? 'none' : n}
-                </td>
-              </tr>
+                    {n === 0 ? 'none' : n}
+                  </td>
+                </tr>
+              </Offers>
             );
           })}
         </tbody>
@@ -233,50 +242,34 @@ function PieceNotes({ piece }: { piece: PieceView }) {
             }
           />
         </div>
-        <label className="block">
-          <span className="mb-0.5 block text-ink-soft text-sm">Made as a copy of</span>
-          <select
-            className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-1.5"
-            value={note?.copyOf?.key ?? ''}
-            onChange={(e) =>
-              set(e.target.value ? `Make ${piece.code} as a copy` : `Make ${piece.code} as it is`, {
-                copyOf: e.target.value ? { key: e.target.value, mirrored: note?.copyOf?.mirrored ?? false } : undefined,
-              })
-            }
-          >
-            <option value="">nothing, as it is</option>
-            {others.map((p) => (
-              <option key={p.key} value={p.key}>
-                {p.code} {p.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Pick
+          label="Made as a copy of"
+          value={note?.copyOf?.key ?? ''}
+          options={[
+            { value: '', label: 'nothing, as it is' },
+            ...others.map((p) => ({ value: p.key, label: `${p.code} ${p.name}` })),
+          ]}
+          onChange={(key) =>
+            set(key ? `Make ${piece.code} as a copy` : `Make ${piece.code} as it is`, {
+              copyOf: key ? { key, mirrored: note?.copyOf?.mirrored ?? false } : undefined,
+            })
+          }
+        />
         <div className="flex flex-col justify-end gap-1.5 pb-1">
           {note?.copyOf && (
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="h-4 w-4 accent-lapis"
-                checked={note.copyOf.mirrored}
-                onChange={(e) =>
-                  set(`Mirror ${piece.code}`, { copyOf: { ...note.copyOf, mirrored: e.target.checked } })
-                }
-              />
+            <Tick
+              checked={note.copyOf.mirrored}
+              onChange={(mirrored) => set(`Mirror ${piece.code}`, { copyOf: { ...note.copyOf, mirrored } })}
+            >
               mirrored
-            </label>
+            </Tick>
           )}
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="h-4 w-4 accent-lapis"
-              checked={piece.aside}
-              onChange={(e) =>
-                set(e.target.checked ? `Set ${piece.code} aside` : `Make ${piece.code}`, { aside: e.target.checked })
-              }
-            />
+          <Tick
+            checked={piece.aside}
+            onChange={(aside) => set(aside ? `Set ${piece.code} aside` : `Make ${piece.code}`, { aside })}
+          >
             set aside, not made
-          </label>
+          </Tick>
         </div>
       </div>
     </section>

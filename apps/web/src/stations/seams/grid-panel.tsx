@@ -7,6 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 /** The fewest seams across the axes after which everything fits: wished for here, and then ordinary seams. */
 export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | null) => void; onDone: () => void }) {
@@ -60,16 +61,15 @@ export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | n
         <fieldset className="flex gap-4">
           <legend className="mb-0.5 text-ink-soft text-sm">Across</legend>
           {[0, 1, 2].map((a) => (
-            <label key={a} className="flex items-center gap-1.5">
-              <input
-                type="checkbox"
-                className="h-4 w-4 accent-cut"
-                checked={axes.includes(a)}
-                aria-label={`Seams across ${axisName(a)}`}
-                onChange={(e) => setAxes(e.target.checked ? [...axes, a].sort() : axes.filter((x) => x !== a))}
-              />
+            <Tick
+              key={a}
+              tone="cut"
+              checked={axes.includes(a)}
+              label={`Seams across ${axisName(a)}`}
+              onChange={(on) => setAxes(on ? [...axes, a].sort() : axes.filter((x) => x !== a))}
+            >
               {axisName(a)}
-            </label>
+            </Tick>
           ))}
         </fieldset>
         <Choice
@@ -89,15 +89,9 @@ export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | n
           onCommit={setJointRoom}
         />
         {plan.seams.length > 0 && (
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="h-4 w-4 accent-cut"
-              checked={replace}
-              onChange={(e) => setReplace(e.target.checked)}
-            />
+          <Tick tone="cut" checked={replace} onChange={setReplace}>
             instead of the {plan.seams.length === 1 ? 'seam' : `${plan.seams.length} seams`} there are
-          </label>
+          </Tick>
         )}
         <div role="status">
           {wrong ? (

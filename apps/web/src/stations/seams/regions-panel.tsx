@@ -6,6 +6,7 @@ import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 import { onlyRegion, switched } from './choose-regions.ts';
 import { FlatSection, THIN, WEAK } from './flat-section.tsx';
 import type { SeamSection } from './use-section.ts';
@@ -51,17 +52,18 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
       <ul aria-label="Regions of the section" className="mt-2">
         {regions.map((r, i) => (
           <li key={`${r.seed.join()}${r.area}`} className="flex items-center gap-2 py-0.5">
-            <label className="flex grow items-center gap-2">
-              <input
-                type="checkbox"
-                checked={cut[i] ?? true}
-                className="h-4 w-4 accent-cut"
-                aria-label={`Cut region ${i + 1}, ${(r.area / 100).toFixed(1)} cm²`}
-                onChange={() => toggle(i)}
-              />
-              <span>region {i + 1}</span>
-              <span className="num grow text-right text-ink-soft">{(r.area / 100).toFixed(1)} cm²</span>
-            </label>
+            <Tick
+              tone="cut"
+              className="grow"
+              checked={cut[i] ?? true}
+              label={`Cut region ${i + 1}, ${(r.area / 100).toFixed(1)} cm²`}
+              onChange={() => toggle(i)}
+            >
+              <span className="flex justify-between">
+                <span>region {i + 1}</span>
+                <span className="num text-ink-soft">{(r.area / 100).toFixed(1)} cm²</span>
+              </span>
+            </Tick>
             <button
               type="button"
               className="text-lapis text-sm underline underline-offset-2"
@@ -94,15 +96,9 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
             Cut all
           </Button>
         )}
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="h-4 w-4 accent-lapis"
-            checked={walls}
-            onChange={(e) => onWalls(e.target.checked)}
-          />
+        <Tick checked={walls} onChange={onWalls}>
           colour by wall
-        </label>
+        </Tick>
       </div>
       {walls && (
         <p className="mt-1 text-ink-soft text-sm">

@@ -5,6 +5,7 @@ import { seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 interface Before {
   readonly key: string;
@@ -45,21 +46,20 @@ export function ScopePanel({ seam }: { seam: Seam }) {
           const on = all || (seam.scope?.includes(b.key) ?? false);
           return (
             <li key={b.key}>
-              <label className="flex items-center gap-2 py-0.5">
-                <input
-                  type="checkbox"
-                  checked={on}
-                  className="h-4 w-4 accent-cut"
-                  aria-label={`Cut ${b.code} ${b.name}`}
-                  onChange={() => {
-                    const now = all ? (before ?? []).map((x) => x.key) : [...(seam.scope ?? [])];
-                    const next = on ? now.filter((k) => k !== b.key) : [...now, b.key];
-                    const whole = before?.every((x) => next.includes(x.key)) ?? false;
-                    set(`${on ? 'Keep' : 'Let'} ${title} ${on ? 'off' : 'cut'} ${b.code}`, whole ? undefined : next);
-                  }}
-                />
+              <Tick
+                tone="cut"
+                className="py-0.5"
+                checked={on}
+                label={`Cut ${b.code} ${b.name}`}
+                onChange={() => {
+                  const now = all ? (before ?? []).map((x) => x.key) : [...(seam.scope ?? [])];
+                  const next = on ? now.filter((k) => k !== b.key) : [...now, b.key];
+                  const whole = before?.every((x) => next.includes(x.key)) ?? false;
+                  set(`${on ? 'Keep' : 'Let'} ${title} ${on ? 'off' : 'cut'} ${b.code}`, whole ? undefined : next);
+                }}
+              >
                 <strong className="font-semibold">{b.code}</strong> {b.name}
-              </label>
+              </Tick>
             </li>
           );
         })}

@@ -2,7 +2,9 @@ import type { Seam } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
+import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 /** The seams in the order in which they cut. */
 export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {
@@ -51,51 +53,47 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
   const [, select] = useSelection();
   const title = seamTitle(seam);
   const joints = plan.joints.filter((j) => j.seam === seam.id).length;
+  const turn = (enabled: boolean): void =>
+    void change(enabled ? `Switch ${title} on` : `Switch ${title} off`, {
+      do: 'setSeam',
+      id: seam.id,
+      set: { enabled },
+    });
+  const move = (to: number): void =>
+    void change(`Move ${title} ${to < index ? 'up' : 'down'} the list`, { do: 'moveSeam', id: seam.id, to });
+  const remove = (): void => void change(`Delete ${title}`, { do: 'removeSeam', id: seam.id });
+  const offers: readonly MenuEntry[] = [
+    { title: 'Show it', run: () => select({ seam: seam.id, tool: null }) },
+    { title: seam.enabled ? 'Switch it off' : 'Switch it on', run: () => turn(!seam.enabled) },
+    { title: 'Cut earlier', off: index === 0, run: () => move(index - 1), apart: true },
+    { title: 'Cut later', off: last, run: () => move(index + 1) },
+    { title: 'Delete it', danger: true, apart: true, run: remove },
+  ];
   return (
-    <li
-      className={`border-rule border-b ${selected ? '-mx-3.5 border-l-[3px] border-l-cut bg-cut-wash pr-3.5 pl-[11px]' : ''}`}
-    >
-      <div className="flex items-center gap-2.5 py-1.5">
-        <input
-          type="checkbox"
-          checked={seam.enabled}
-          aria-label={`${title} cuts`}
-          className="h-4 w-4 shrink-0 accent-cut"
-          onChange={(e) =>
-            change(e.target.checked ? `Switch ${title} on` : `Switch ${title} off`, {
-              do: 'setSeam',
-              id: seam.id,
-              set: { enabled: e.target.checked },
-            })
-          }
-        />
-        <button
-          type="button"
-          className="flex min-w-0 grow items-center gap-2 text-left"
-          aria-current={selected}
-          onClick={() => select({ seam: seam.id, ...(selected ? {} : { tool: null }) })}
-        >
-          <span className={`min-w-0 grow ${seam.enabled ? '' : 'text-ink-soft'}`}>
-            <span className={`block truncate ${selected ? 'font-semibold' : ''}`}>{title}</span>
-            <span className="block text-ink-soft text-sm">
-              {describe(seam)}
-              {joints > 0 ? `, ${joints} ${joints === 1 ? 'joint' : 'joints'}` : ''}
+    <Offers entries={offers}>
+      <li
+        className={`border-rule border-b ${selected ? '-mx-3.5 border-l-[3px] border-l-cut bg-cut-wash pr-3.5 pl-[11px]' : ''}`}
+      >
+        <div className="flex items-center gap-2.5 py-1.5">
+          <Tick tone="cut" checked={seam.enabled} label={`${title} cuts`} onChange={turn} />
+          <button
+            type="button"
+            className="flex min-w-0 grow items-center gap-2 text-left"
+            aria-current={selected}
+            onClick={() => select({ seam: seam.id, ...(selected ? {} : { tool: null }) })}
+          >
+            <span className={`min-w-0 grow ${seam.enabled ? '' : 'text-ink-soft'}`}>
+              <span className={`block truncate ${selected ? 'font-semibold' : ''}`}>{title}</span>
+              <span className="block text-ink-soft text-sm">
+                {describe(seam)}
+                {joints > 0 ? `, ${joints} ${joints === 1 ? 'joint' : 'joints'}` : ''}
+              </span>
             </span>
-          </span>
-          {seam.kind === 'flat' && <span className="num">{seam.origin[baseAxis(seam.normal)].toFixed(1)}</span>}
-        </button>
-      </div>
-      {selected && (
-        <OrderKeys
-          className="pb-1.5 pl-6"
-          index={index}
-          last={last}
-          onMove={(to) =>
-            change(`Move ${title} ${to < index ? 'up' : 'down'} the list`, { do: 'moveSeam', id: seam.id, to })
-          }
-          onDelete={() => change(`Delete ${title}`, { do: 'removeSeam', id: seam.id })}
-        />
-      )}
-    </li>
+            {seam.kind === 'flat' && <span className="num">{seam.origin[baseAxis(seam.normal)].toFixed(1)}</span>}
+          </button>
+        </div>
+        {selected && <OrderKeys className="pb-1.5 pl-6" index={index} last={last} onMove={move} onDelete={remove} />}
+      </li>
+    </Offers>
   );
 }

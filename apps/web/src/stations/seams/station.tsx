@@ -104,13 +104,14 @@ export default function SeamsStation() {
             ) : (
               <RoundPanel key={inPlan.id} seam={inPlan} section={section} />
             )}
-            <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })} />
-            {tab === 'place' && <TiltPanel key={inPlan.id} seam={selected} />}
-            {tab === 'regions' && inPlan.kind === 'flat' && (
-              <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
-            )}
-            {tab === 'scope' && <ScopePanel seam={inPlan} />}
-            {tab === 'sides' && <SidesPanel seam={inPlan} />}
+            <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })}>
+              {tab === 'place' && <TiltPanel key={inPlan.id} seam={selected} />}
+              {tab === 'regions' && inPlan.kind === 'flat' && (
+                <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
+              )}
+              {tab === 'scope' && <ScopePanel seam={inPlan} />}
+              {tab === 'sides' && <SidesPanel seam={inPlan} />}
+            </Tabs>
           </>
         ) : (
           <Part title="Section profile">

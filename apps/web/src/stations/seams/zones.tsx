@@ -6,6 +6,7 @@ import { axisName, pointInPlan } from '../../project/seam-math.ts';
 import { useWorkspace } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
+import { Fold } from '../../ui/fold.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Rename } from '../../ui/rename.tsx';
 
@@ -122,8 +123,7 @@ function ZoneRow({ zone }: { zone: Zone }) {
           delete
         </button>
       </div>
-      <details>
-        <summary className="cursor-pointer text-ink-soft text-sm">place and size</summary>
+      <Fold title="place and size">
         <div className="mt-1 grid grid-cols-3 gap-1">
           {[0, 1, 2].map((a) => (
             <NumberField
@@ -155,7 +155,7 @@ function ZoneRow({ zone }: { zone: Zone }) {
             ))
           )}
         </div>
-      </details>
+      </Fold>
     </li>
   );
 }

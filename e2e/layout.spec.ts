@@ -1,0 +1,163 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { Client } from '../apps/server/testing/client.ts';
+import { writeStlBinary } from '../packages/core/src/formats/index.ts';
+import { box } from '../packages/core/testing/shapes.ts';
+import { type App, computed, expect, test } from './fixtures.ts';
+
+const SIZES = [
+  { width: 1280, height: 800 },
+  { width: 1600, height: 1000 },
+  { width: 900, height: 700 },
+] as const;
+
+const tall = writeStlBinary(box([0, 0, 0], [60, 40, 600]), 'tide staff');
+
+/** A staff cut level into so many pieces, with a key on every face. */
+async function staffOf(app: App, pieces: number): Promise<string> {
+  const client = new Client(app.base);
+  const project = await client.project(tall, `Tide staff of ${pieces}.stl`);
+  const at = (i: number): number => ((i + 1) * 600) / pieces;
+  const seams = Array.from({ length: pieces - 1 }, (_, i) => ({
+    id: `s${i + 1}`,
+    kind: 'flat',
+    origin: [30, 20, at(i)],
+    normal: [0, 0, 1],
+  }));
+  const joints = seams.map(({ id }, i) => ({
+    id: `j${i + 1}`,
+    kind: 'key',
+    seam: id,
+    at: [0, 0],
+    width: 8,
+    depth: Math.min(6, 150 / pieces),
+  }));
+  const { status } = await client.save(project, 'Cut it', { ...project.plan, seams, joints });
+  expect(status).toBe(200);
+  return project.id;
+}
+
+/** What is laid out wrongly on the page as it stands, in words. */
+const misfits = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const wrong: string[] = [];
+    const root = document.documentElement;
+    if (root.scrollHeight > root.clientHeight && document.querySelector('[data-testid=view]')) {
+      wrong.push(`the document is ${root.scrollHeight} high in ${root.clientHeight}`);
+    }
+    if (root.scrollWidth > root.clientWidth)
+      wrong.push(`the document is ${root.scrollWidth} wide in ${root.clientWidth}`);
+    const nameOf = (e: Element): string =>
+      `${e.tagName.toLowerCase()} “${(e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 40)}”`;
+    const shown = (e: Element): boolean => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
+    for (const column of document.querySelectorAll('section, aside, nav, main, header, [role=dialog]')) {
+      // a table that is wider than its column has a frame of its own
+      if (
+        shown(column) &&
+        column.scrollWidth > column.clientWidth + 1 &&
+        getComputedStyle(column).overflowX !== 'visible'
+      ) {
+        wrong.push(`${nameOf(column)} is ${column.scrollWidth} wide in ${column.clientWidth}`);
+      }
+    }
+    // what can be pressed is in the window, or in something that scrolls to it, and nothing lies over its middle
+    for (const e of document.querySelectorAll('button, a[href], input, [role=slider], [role=tab]')) {
+      if (
+        !shown(e) ||
+        e.closest('[aria-hidden=true]') ||
+        e.matches('.sr-only, .sr-only *, [data-radix-toast-announce-exclude]')
+      )
+        continue;
+      const r = e.getBoundingClientRect();
+      if (r.width < 2 || r.height < 2) continue;
+      const frames: Element[] = [];
+      for (let p = e.parentElement; p; p = p.parentElement) {
+        if (/auto|scroll|hidden/.test(getComputedStyle(p).overflow)) frames.push(p);
+      }
+      let inside = true;
+      for (const f of frames) {
+        const q = f.getBoundingClientRect();
+        const style = getComputedStyle(f);
+        const scrollsX = /auto|scroll/.test(style.overflowX);
+        const scrollsY = /auto|scroll/.test(style.overflowY);
+        if (!scrollsX && (r.left < q.left - 1 || r.right > q.right + 1) && q.width > 0)
+          wrong.push(`${nameOf(e)} is clipped sideways`);
+        if (!scrollsY && (r.top < q.top - 1 || r.bottom > q.bottom + 1) && q.height > 0 && !scrollsX)
+          wrong.push(`${nameOf(e)} is clipped`);
+        if (r.left < q.left - 1 || r.right > q.right + 1 || r.top < q.top - 1 || r.bottom > q.bottom + 1)
+          inside = false;
+      }
+      const [x, y] = [(r.left + r.right) / 2, (r.top + r.bottom) / 2];
+      if (!inside || x < 0 || y < 0 || x >= innerWidth || y >= innerHeight) continue;
+      const top = document.elementFromPoint(x, y);
+      if (top && top !== e && !e.contains(top) && !top.contains(e) && !top.closest('label')) {
+        wrong.push(`${nameOf(top)} lies over ${nameOf(e)}`);
+      }
+    }
+    return [...new Set(wrong)];
+  });
+
+/** What axe finds, a line each. */
+async function faults(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations.flatMap((v) =>
+    v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} ${n.failureSummary?.split('\n')[1] ?? ''}`),
+  );
+}
+
+const VIEWS = ['model', 'seams?seam=s1', 'joints?joint=j1', 'pieces?piece=b1'];
+
+for (const pieces of [3, 60]) {
+  test(`nothing is cut off, covered or hard to reach with ${pieces} pieces, at any size of the window`, async ({
+    page,
+    app,
+  }) => {
+    const id = await staffOf(app, pieces);
+    const found: string[] = [];
+    for (const view of VIEWS) {
+      await page.goto(`${app.base}/p/${id}/${view}`);
+      await computed(page);
+      for (const size of SIZES) {
+        await page.setViewportSize(size);
+        await computed(page);
+        found.push(...(await misfits(page)).map((m) => `${view} at ${size.width}: ${m}`));
+      }
+      await page.setViewportSize(SIZES[0]);
+      found.push(...(await faults(page)).map((m) => `${view}: ${m}`));
+    }
+    expect(found).toEqual([]);
+  });
+}
+
+test('pages and dialogs have names, contrast and an order that assistive technology can follow', async ({
+  page,
+  app,
+}) => {
+  const id = await staffOf(app, 3);
+  const found: string[] = [];
+  for (const path of ['/', '/printers']) {
+    await page.goto(app.base + path);
+    await expect(page.getByRole('main')).toBeVisible();
+    for (const size of SIZES) {
+      await page.setViewportSize(size);
+      found.push(...(await misfits(page)).map((m) => `${path} at ${size.width}: ${m}`));
+    }
+    found.push(...(await faults(page)).map((m) => `${path}: ${m}`));
+  }
+  await page.setViewportSize(SIZES[0]);
+  await page.goto(`${app.base}/p/${id}/seams?seam=s1`);
+  await computed(page);
+  for (const [keys, name] of [
+    ['Control+k', 'Find a command'],
+    ['?', 'Help'],
+  ]) {
+    await page.keyboard.press(keys);
+    await expect(page.getByRole('dialog', { name })).toBeVisible();
+    found.push(...(await faults(page)).map((m) => `${name}: ${m}`));
+    await page.keyboard.press('Escape');
+  }
+  await page.getByRole('button', { name: 'Export pieces' }).first().click();
+  await expect(page.getByRole('dialog', { name: 'Export pieces' })).toBeVisible();
+  found.push(...(await faults(page)).map((m) => `export: ${m}`));
+  expect(found).toEqual([]);
+});
