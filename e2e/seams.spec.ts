@@ -192,7 +192,7 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
     const view = (await page.getByTestId('view').boundingBox())!;
     await page.mouse.click(view.x + view.width / 2 + dx, view.y + view.height / 2 + dy);
   };
-  const prompt = page.getByRole('main', { name: '3D view' }).getByRole('status');
+  const prompt = page.getByRole('region', { name: '3D view' }).getByRole('status');
   await page.getByRole('button', { name: 'More ways to place' }).click();
 
   await place('Along the mirror plane');

@@ -72,10 +72,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   });
   if (options.web) {
     const web = options.web;
-    const page = await readFile(join(web, 'index.html'), 'utf8');
     app.use(express.static(web, { index: false, setHeaders: cacheHashed }));
     // pages are the application's; what looks like a file and is none, or is no reading at all, is not there
-    app.get(/^[^.]*$/, (_request, response) => {
+    app.get(/^[^.]*$/, async (_request, response) => {
+      const page = await readFile(join(web, 'index.html'), 'utf8');
       response.set('Cache-Control', 'no-store').type('html').send(page.replaceAll(NONCE, response.locals.nonce));
     });
   }

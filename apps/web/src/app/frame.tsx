@@ -1,10 +1,12 @@
-import { type ReactNode, useMemo, useState, useSyncExternalStore } from 'react';
-import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
+import { type ReactNode, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { Group, type Layout, Panel, Separator, useDefaultLayout, useGroupRef } from 'react-resizable-panels';
 import type { Station } from '../stations/station.ts';
 import { SlotsProvider } from '../ui/panels.tsx';
 
 /** Windows narrower than this have one column beside the view, with details below the ledger, CSS px. */
 const NARROW = 1080;
+/** Width of the details until it is changed, CSS px. */
+const SIDE = 320;
 
 interface Props {
   readonly station: Station;
@@ -31,7 +33,7 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
   const slots = useMemo(() => ({ ledger, side }), [ledger, side]);
   const table = station.column === 'table';
   const left = table ? 'table' : narrow ? 'stack' : 'ledger';
-  const columns = folded ? ['view'] : table || narrow ? [left, 'view'] : [left, 'view', 'side'];
+  const columns = folded ? ['model'] : table || narrow ? [left, 'model'] : [left, 'model', 'side'];
   const rows = folded || !station.shelf ? ['middle'] : ['middle', 'shelf'];
   const columnSizes = useDefaultLayout({
     id: 'gephyra-columns',
@@ -40,80 +42,103 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
   });
   const rowSizes = useDefaultLayout({ id: 'gephyra-rows', panelIds: rows, onlySaveAfterUserInteractions: true });
   const stackSizes = useDefaultLayout({ id: 'gephyra-stack', onlySaveAfterUserInteractions: true });
+  const group = useGroupRef();
+  const element = useRef<HTMLDivElement | null>(null);
+  const width = table ? (narrow ? 480 : 598) : narrow ? 320 : 264;
+  const kept = useRef<Layout | undefined>(undefined);
+  kept.current = columnSizes.defaultLayout;
+  const laid = useRef('');
+  /** Gives another set of columns its own widths; it would take over the shares of those that were there. */
+  const settle = (layout: Layout): void => {
+    const ids = Object.keys(layout).sort().join();
+    const all = element.current?.offsetWidth ?? 0;
+    if (ids === laid.current || all === 0 || ids !== [...columns].sort().join()) return;
+    laid.current = ids;
+    if (columns.length === 1) return;
+    const first = (width / all) * 100;
+    const last = columns.length === 3 ? (SIDE / all) * 100 : 0;
+    const own = { [columns[0]]: first, model: 100 - first - last, ...(last > 0 && { side: last }) };
+    queueMicrotask(() => group.current?.setLayout(kept.current ?? own));
+  };
   const ledgerSlot = <div ref={setLedger} className="h-full min-h-0 bg-sheet" />;
   const sideSlot = <div ref={setSide} className="h-full min-h-0 bg-sheet" />;
   return (
     <SlotsProvider value={slots}>
-      <Group
-        id="gephyra-rows"
-        orientation="vertical"
-        className="min-h-0 grow"
-        defaultLayout={rowSizes.defaultLayout}
-        onLayoutChanged={rowSizes.onLayoutChanged}
-      >
-        <Panel id="middle" minSize="240px">
-          <Group
-            id="gephyra-columns"
-            orientation="horizontal"
-            className="h-full"
-            defaultLayout={columnSizes.defaultLayout}
-            onLayoutChanged={columnSizes.onLayoutChanged}
-          >
-            {!folded && (
-              <Panel
-                key={left}
-                id={left}
-                groupResizeBehavior="preserve-pixel-size"
-                defaultSize={table ? (narrow ? '480px' : '598px') : narrow ? '320px' : '264px'}
-                minSize={table ? '360px' : narrow ? '290px' : '236px'}
-                maxSize="60%"
-              >
-                {left === 'stack' ? (
-                  <Group
-                    id="gephyra-stack"
-                    orientation="vertical"
-                    className="h-full"
-                    defaultLayout={stackSizes.defaultLayout}
-                    onLayoutChanged={stackSizes.onLayoutChanged}
-                  >
-                    <Panel id="above" defaultSize="42%" minSize="90px">
-                      {ledgerSlot}
-                    </Panel>
-                    <Edge label="Height of the list" upright={false} />
-                    <Panel id="below" minSize="120px">
-                      {sideSlot}
-                    </Panel>
-                  </Group>
-                ) : (
-                  ledgerSlot
-                )}
+      <main className="min-h-0 grow">
+        <Group
+          id="gephyra-rows"
+          orientation="vertical"
+          className="h-full"
+          defaultLayout={rowSizes.defaultLayout}
+          onLayoutChanged={rowSizes.onLayoutChanged}
+        >
+          <Panel id="middle" minSize="240px">
+            <Group
+              id="gephyra-columns"
+              groupRef={group}
+              elementRef={element}
+              orientation="horizontal"
+              className="h-full"
+              defaultLayout={columnSizes.defaultLayout}
+              onLayoutChange={settle}
+              onLayoutChanged={columnSizes.onLayoutChanged}
+            >
+              {!folded && (
+                <Panel
+                  key={left}
+                  id={left}
+                  groupResizeBehavior="preserve-pixel-size"
+                  defaultSize={`${width}px`}
+                  minSize={table ? '360px' : narrow ? '290px' : '236px'}
+                  maxSize="60%"
+                >
+                  {left === 'stack' ? (
+                    <Group
+                      id="gephyra-stack"
+                      orientation="vertical"
+                      className="h-full"
+                      defaultLayout={stackSizes.defaultLayout}
+                      onLayoutChanged={stackSizes.onLayoutChanged}
+                    >
+                      <Panel id="above" defaultSize="42%" minSize="90px">
+                        {ledgerSlot}
+                      </Panel>
+                      <Edge label="Height of the list" upright={false} />
+                      <Panel id="below" minSize="120px">
+                        {sideSlot}
+                      </Panel>
+                    </Group>
+                  ) : (
+                    ledgerSlot
+                  )}
+                </Panel>
+              )}
+              {!folded && <Edge label="Width of the list" upright />}
+              <Panel id="model" minSize="280px">
+                {view}
               </Panel>
-            )}
-            {!folded && <Edge label="Width of the list" upright />}
-            <Panel id="view" minSize="280px">
-              {view}
-            </Panel>
-            {columns.includes('side') && <Edge label="Width of the details" upright />}
-            {columns.includes('side') && (
-              <Panel
-                id="side"
-                groupResizeBehavior="preserve-pixel-size"
-                defaultSize="320px"
-                minSize="290px"
-                maxSize="60%"
-              >
-                {sideSlot}
-              </Panel>
-            )}
-          </Group>
-        </Panel>
-        {rows.includes('shelf') && <Edge label="Height of the shelf" upright={false} />}
-        {rows.includes('shelf') && (
-          <Panel id="shelf" groupResizeBehavior="preserve-pixel-size" defaultSize="92px" minSize="92px" maxSize="50%">
-            {shelf}
+              {columns.includes('side') && <Edge label="Width of the details" upright />}
+              {columns.includes('side') && (
+                <Panel
+                  id="side"
+                  groupResizeBehavior="preserve-pixel-size"
+                  defaultSize={`${SIDE}px`}
+                  minSize="290px"
+                  maxSize="60%"
+                >
+                  {sideSlot}
+                </Panel>
+              )}
+            </Group>
           </Panel>
-        )}
-      </Group>
+          {rows.includes('shelf') && <Edge label="Height of the shelf" upright={false} />}
+          {rows.includes('shelf') && (
+            <Panel id="shelf" groupResizeBehavior="preserve-pixel-size" defaultSize="92px" minSize="92px" maxSize="50%">
+              {shelf}
+            </Panel>
+          )}
+        </Group>
+      </main>
       {children}
     </SlotsProvider>
   );

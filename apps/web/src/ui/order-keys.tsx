@@ -15,7 +15,7 @@ interface Props {
 export function OrderKeys({ index, last, onMove, onDelete, className = '', children }: Props) {
   const look = 'h-6 px-1.5 text-sm';
   return (
-    <div className={`flex items-center gap-1 ${className}`}>
+    <div className={`flex flex-wrap items-center gap-x-1 ${className}`}>
       <Button look="quiet" className={look} disabled={index === 0} onClick={() => onMove(index - 1)}>
         <ArrowUp size={13} aria-hidden /> earlier
       </Button>

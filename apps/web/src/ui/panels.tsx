@@ -32,9 +32,9 @@ export function Side({ children }: { children: ReactNode }) {
   const { side } = useContext(SlotsContext);
   if (!side) return null;
   return createPortal(
-    <aside aria-label="Details" className="slim-scroll h-full overflow-y-auto bg-sheet">
+    <section aria-label="Details" className="slim-scroll h-full overflow-y-auto bg-sheet">
       {children}
-    </aside>,
+    </section>,
     side,
   );
 }

@@ -130,7 +130,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
   };
 
   return (
-    <main
+    <section
       aria-label="3D view"
       className="relative h-full min-w-0 overflow-hidden bg-linear-to-b from-[#f4efe5] to-[#e2d9c8]"
     >
@@ -205,7 +205,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
         {caption}
       </div>
       <ScaleBar pixelsPerMm={scale} />
-    </main>
+    </section>
   );
 }
 

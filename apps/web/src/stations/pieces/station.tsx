@@ -69,83 +69,85 @@ export default function PiecesStation() {
         </Button>
       }
     >
-      <table className="w-full border-collapse">
-        <thead>
-          <tr className="border-ink border-b text-left text-sm">
-            {COLUMNS.map((c) => (
-              <th
-                key={c.id}
-                scope="col"
-                aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'}
-                className={`py-1 pr-2 font-normal last:pr-0 ${c.right ? 'text-right' : ''}`}
-              >
-                <button
-                  type="button"
-                  className="text-ink-soft hover:text-ink"
-                  onClick={() => setSort({ by: c.id, down: sort.by === c.id && !sort.down })}
+      <div className="slim-scroll overflow-x-auto">
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-ink border-b text-left text-sm">
+              {COLUMNS.map((c) => (
+                <th
+                  key={c.id}
+                  scope="col"
+                  aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'}
+                  className={`py-1 pr-2 font-normal last:pr-0 ${c.right ? 'text-right' : ''}`}
                 >
-                  {c.title}
-                  <span aria-hidden>{sort.by === c.id ? (sort.down ? ' ↓' : ' ↑') : ''}</span>
-                </button>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {sorted.map((p) => {
-            const i = pieces.indexOf(p);
-            const n = p.findings;
-            return (
-              <Offers key={p.key} entries={offers(p)}>
-                <tr className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
-                  <th scope="row" className="py-1.5 pr-2 text-left font-semibold">
-                    <button
-                      type="button"
-                      aria-pressed={selected === p.key}
-                      className="flex items-center gap-1.5"
-                      onClick={() => select({ piece: selected === p.key ? null : p.key })}
-                    >
-                      <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
-                      {p.code}
-                    </button>
-                  </th>
-                  <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
-                    {p.name}
-                    <FileNote piece={p} />
-                  </td>
-                  <td className="num whitespace-nowrap pr-2 text-right">
-                    {p.size.map((x) => x.toFixed(1)).join(' × ')}
-                  </td>
-                  <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
-                    {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
-                  </td>
-                  <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
-                  <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
-                  <td className="num pr-2 text-right">{p.joints.length}</td>
-                  <td
-                    className={`num text-right ${p.stops.length > 0 ? 'text-stop' : n > 0 ? 'text-warn' : 'text-good'}`}
+                  <button
+                    type="button"
+                    className="text-ink-soft hover:text-ink"
+                    onClick={() => setSort({ by: c.id, down: sort.by === c.id && !sort.down })}
                   >
-                    {n === 0 ? 'none' : n}
-                  </td>
-                </tr>
-              </Offers>
-            );
-          })}
-        </tbody>
-        {pieces.length > 1 && (
-          <tfoot>
-            <tr className="text-ink-soft">
-              <td className="py-1.5" colSpan={4}>
-                {pieces.length} pieces, {pieces.filter((p) => p.build.within).length} fit
-              </td>
-              <td className="num pr-2 text-right">
-                {(pieces.reduce((sum, p) => sum + p.volume, 0) / 1000).toFixed(1)}
-              </td>
-              <td colSpan={3} />
+                    {c.title}
+                    <span aria-hidden>{sort.by === c.id ? (sort.down ? ' ↓' : ' ↑') : ''}</span>
+                  </button>
+                </th>
+              ))}
             </tr>
-          </tfoot>
-        )}
-      </table>
+          </thead>
+          <tbody>
+            {sorted.map((p) => {
+              const i = pieces.indexOf(p);
+              const n = p.findings;
+              return (
+                <Offers key={p.key} entries={offers(p)}>
+                  <tr className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
+                    <th scope="row" className="py-1.5 pr-2 text-left font-semibold">
+                      <button
+                        type="button"
+                        aria-pressed={selected === p.key}
+                        className="flex items-center gap-1.5"
+                        onClick={() => select({ piece: selected === p.key ? null : p.key })}
+                      >
+                        <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
+                        {p.code}
+                      </button>
+                    </th>
+                    <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
+                      {p.name}
+                      <FileNote piece={p} />
+                    </td>
+                    <td className="num whitespace-nowrap pr-2 text-right">
+                      {p.size.map((x) => x.toFixed(1)).join(' × ')}
+                    </td>
+                    <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
+                      {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
+                    </td>
+                    <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
+                    <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
+                    <td className="num pr-2 text-right">{p.joints.length}</td>
+                    <td
+                      className={`num text-right ${p.stops.length > 0 ? 'text-stop' : n > 0 ? 'text-warn' : 'text-good'}`}
+                    >
+                      {n === 0 ? 'none' : n}
+                    </td>
+                  </tr>
+                </Offers>
+              );
+            })}
+          </tbody>
+          {pieces.length > 1 && (
+            <tfoot>
+              <tr className="text-ink-soft">
+                <td className="py-1.5" colSpan={4}>
+                  {pieces.length} pieces, {pieces.filter((p) => p.build.within).length} fit
+                </td>
+                <td className="num pr-2 text-right">
+                  {(pieces.reduce((sum, p) => sum + p.volume, 0) / 1000).toFixed(1)}
+                </td>
+                <td colSpan={3} />
+              </tr>
+            </tfoot>
+          )}
+        </table>
+      </div>
       {pieces.length > 1 && (
         <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
           <div className="w-44">
