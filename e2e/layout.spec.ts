@@ -136,8 +136,13 @@ for (const pieces of [3, 60]) {
 
 test('pages and dialogs have names, contrast and an order that assistive technology can follow', async ({
   page,
-  app,
+  ownApp: app,
 }) => {
+  const equipment = {
+    printers: [{ name: 'Desktop 220', size: [220, 220, 250], materials: [{ name: 'PLA', fits: {}, results: [] }] }],
+    presets: [],
+  };
+  await new Client(app.base).call('/api/equipment', 'PUT', { basedOn: 0, equipment });
   const id = await staffOf(app, 3);
   const found: string[] = [];
   for (const path of ['/', '/printers']) {

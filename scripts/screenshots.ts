@@ -72,7 +72,12 @@ async function furnishVisor(): Promise<void> {
 }
 
 await mkdir(out, { recursive: true });
-const browser = await chromium.launch({ executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS });
+const browser = await chromium.launch({
+  executablePath: chromiumPath,
+  args: CHROMIUM_ARGUMENTS,
+  // scroll bars are part of what is seen
+  ignoreDefaultArgs: ['--hide-scrollbars'],
+});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 page.on('console', (m) => m.type() === 'error' && console.log(`console: ${m.text()}`));
 page.on('pageerror', (e) => console.log(`page: ${e.message}`));

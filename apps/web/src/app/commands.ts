@@ -2,7 +2,8 @@ import { freeId } from '@gephyra/core';
 import { useNavigate } from 'react-router';
 import { useProject } from '../project/project.tsx';
 import { axisName, seamAcross, seamInPlan } from '../project/seam-math.ts';
-import { useWorkspace } from '../project/selection.tsx';
+import { selectedPlace } from '../project/selected-place.ts';
+import { useSelection, useWorkspace } from '../project/selection.tsx';
 import { STATIONS } from '../stations/registry.ts';
 
 export interface Command {
@@ -22,6 +23,8 @@ const plain = (e: KeyboardEvent): boolean => !e.ctrlKey && !e.metaKey && !e.altK
 export function useCommands(): Command[] {
   const { project, plan, view, undo, redo, change } = useProject();
   const w = useWorkspace();
+  const [selected] = useSelection();
+  const place = view && selectedPlace(view, selected);
   const navigate = useNavigate();
   const go = (path: string) => () => void navigate(path);
   const commands: Command[] = STATIONS.map((s, i) => ({
@@ -88,6 +91,14 @@ export function useCommands(): Command[] {
       keys: 'O',
       matches: (e) => plain(e) && e.key.toLowerCase() === 'o',
       run: () => w.setOnly(!w.only),
+    },
+    {
+      title: 'Go near what is selected',
+      keys: 'N',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'n',
+      off: !place,
+      // a place of its own each time, so that it is gone to again
+      run: () => place && w.goNear({ ...place }),
     },
     {
       title: w.apart > 0 ? 'Put together' : 'Take apart',

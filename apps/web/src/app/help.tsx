@@ -15,8 +15,8 @@ export function Help({ onClose }: { onClose: () => void }) {
     ['Old value of a field', 'Escape'],
   ];
   return (
-    <Dialog title="Help" onClose={onClose} width="w-[40rem]">
-      <div className="grid grid-cols-2 gap-6">
+    <Dialog title="Help" onClose={onClose} width="w-[52rem]">
+      <div className="grid gap-6 sm:grid-cols-[2fr_3fr]">
         <div>
           <h3 className="mb-1.5">The work</h3>
           <ol className="flex list-decimal flex-col gap-1.5 pl-5">

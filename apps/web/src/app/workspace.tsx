@@ -78,7 +78,7 @@ function Workspace() {
 /** The one 3D view, kept from station to station. */
 function ModelView() {
   const { plan, view, failure, busy, shaping, retryShape, undo } = useProject();
-  const { apart, seeThrough, station, picker, setPicker, only } = useWorkspace();
+  const { apart, seeThrough, station, picker, setPicker, only, near } = useWorkspace();
   const clip = useClip(station.sheet?.frame ?? null);
   const [{ piece: selectedPiece }, select] = useSelection();
   const hidden = useMemo(() => plan.bodies.filter((b) => b.hidden).map((b) => b.id), [plan.bodies]);
@@ -105,9 +105,9 @@ function ModelView() {
       selectedBody: station.selectedBody ?? null,
       markers: station.markers ?? [],
       path: station.path ?? null,
-      focus: station.focus ?? null,
+      focus: station.focus ?? near,
     }),
-    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden, clip, only],
+    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden, clip, only, near],
   );
   const size = view?.box.max.map((x, a) => x - view.box.min[a]);
   return (

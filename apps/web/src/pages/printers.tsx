@@ -214,7 +214,7 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
               onChange={setMaterial}
             />
           </div>
-          <div className="w-48">
+          <div>
             <DropMenu
               label="Add a material"
               entries={known.map(({ name }) => ({
@@ -276,7 +276,7 @@ function FitGrid({
             {FITS.map((fit) => {
               const tried = own.fits[kind]?.[fit] !== undefined;
               return (
-                <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'opacity-75'}`}>
+                <td key={fit} className={`w-[19%] py-1 pr-2 ${tried ? '' : 'text-ink-soft'}`}>
                   <NumberField
                     label={`${nameOf(kind)}, ${fit}`}
                     hideLabel

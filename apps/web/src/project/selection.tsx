@@ -1,7 +1,7 @@
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
-import type { Shown } from './shown.ts';
+import type { Marker, Shown } from './shown.ts';
 
 export type Panel = 'export' | 'help' | 'palette' | 'work';
 
@@ -75,6 +75,9 @@ interface Workspace {
   setStation(view: StationView): void;
   readonly picker: Picker | null;
   setPicker(picker: Picker | null): void;
+  /** the place that the maker last asked to be taken near to */
+  readonly near: Marker | null;
+  goNear(place: Marker): void;
 }
 
 const Context = createContext<Workspace | null>(null);
@@ -96,6 +99,7 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
   const [folded, setFolded] = useState(false);
   const [station, setStation] = useState<StationView>(NOTHING);
   const [picker, setPicker] = useState<Picker | null>(null);
+  const [near, goNear] = useState<Marker | null>(null);
   const workspace = useMemo(
     () => ({
       panel,
@@ -114,8 +118,10 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       setStation,
       picker,
       setPicker,
+      near,
+      goNear,
     }),
-    [panel, apart, seeThrough, clip, only, folded, station, picker],
+    [panel, apart, seeThrough, clip, only, folded, station, picker, near],
   );
   return <Context value={workspace}>{children}</Context>;
 }

@@ -1,4 +1,4 @@
-import { type Plan, usableSize } from '@gephyra/core';
+import { type Plan, three, usableSize, withinBuild } from '@gephyra/core';
 import { printerOf } from '../../equipment/fits.ts';
 import { PRINTERS } from '../../equipment/printers.ts';
 import { useEquipment } from '../../equipment/use-equipment.ts';
@@ -16,13 +16,16 @@ export function Lengths() {
   const { plan, view } = useProject();
   if (!view) return <p className="text-ink-soft">Reading the model.</p>;
   const room = usableSize(plan.printer);
-  const lengths = AXES.map((_, a) => view.box.max[a] - view.box.min[a]);
+  const lengths = three((a) => view.box.max[a] - view.box.min[a]);
+  // one that is too long as it stands may still fit when it is laid down
+  const turned = withinBuild(plan.printer, lengths).within;
   const longest = Math.max(...lengths, ...room);
   return (
     <ul className="flex flex-col gap-3">
       {AXES.map((axis, a) => {
         const times = lengths[a] / room[a];
-        const fits = times <= 1;
+        const upright = times <= 1;
+        const fits = upright || turned;
         return (
           <li key={axis}>
             <div className="flex items-baseline justify-between">
@@ -30,7 +33,7 @@ export function Lengths() {
                 <span className="num text-ink-soft">{axis}</span> <span className="num">{lengths[a].toFixed(1)}</span>
               </span>
               <span className={fits ? 'text-good' : 'text-stop'}>
-                {fits ? 'fits' : `${times.toFixed(1)} printers ${LONG[a]}`}
+                {upright ? 'fits' : turned ? 'fits turned' : `${times.toFixed(1)} printers ${LONG[a]}`}
               </span>
             </div>
             <svg

@@ -26,7 +26,10 @@ export function LandmarkList({
         value={String(here)}
         options={[
           ...(here < 0 ? [{ value: '-1', label: `${along.landmarks.length} places` }] : []),
-          ...landmarks.map((s, i) => ({ value: String(i), label: `${s.at.toFixed(1)} ${s.reason}` })),
+          ...landmarks.map((s, i) => ({
+            value: String(i),
+            label: `${(Number(s.at.toFixed(1)) + 0).toFixed(1)} ${s.reason}`,
+          })),
         ]}
         onChange={(i) => {
           const landmark = landmarks[Number(i)];
