@@ -105,6 +105,14 @@ test('a piece with a stop finding is left out unless it is ticked', async ({ pag
   await dialog.getByRole('radio', { name: 'one 3MF' }).click();
   await dialog.getByRole('button', { name: 'Write 1 piece' }).click();
   await expect(dialog.getByRole('link', { name: /^Save/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  // what can be done with a piece is offered where it stands
+  await go(page, 'Seams');
+  const card = page.getByRole('region', { name: 'Shelf of pieces' }).getByRole('button', { name: /^A1/ });
+  await card.click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Set it aside, not made' }).click();
+  await expect(card).toContainText('set aside');
+  await saved(page);
 });
 
 test('every change survives reload, restart and kill, and can be undone and redone after', async ({
@@ -164,6 +172,23 @@ test('a second tab that works on an older plan is told, and loses nothing that w
   await theirs.press('Enter');
   await expect(messages(other)).toContainText('The plan was changed elsewhere');
   await expect(theirs).toHaveValue('42');
+});
+
+test('changes that cannot be saved stay on the screen, and leaving them asks first', async ({ page, app }) => {
+  await bring(page, app, float);
+  await go(page, 'Seams');
+  await page.route('**/plan', (route) => route.abort());
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Not saved, try again' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Shelf of pieces' })).toContainText('2 pieces');
+  await page.getByRole('link', { name: 'Projects' }).click();
+  const question = page.getByRole('alertdialog', { name: 'Your last changes are not saved' });
+  await expect(question.getByRole('button', { name: 'Stay' })).toBeFocused();
+  await page.unroute('**/plan');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await page.getByRole('link', { name: 'Projects' }).click();
+  await expect(page.getByRole('link', { name: /^Open/ })).toBeVisible();
 });
 
 test('what is no model is refused in words, a truncated one is offered, an open one is shown and not cut', async ({

@@ -92,7 +92,7 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
     if (name === 'seams' || name === 'joints' || name === 'seams-regions') {
       const apart = page.getByRole('slider', { name: 'Take apart, mm' });
-      for (const key of ['PageUp', 'PageUp', 'PageUp', ...Array(6).fill('ArrowRight')]) await apart.press(key);
+      for (const key of ['Home', 'PageUp', 'PageUp', 'PageUp', ...Array(6).fill('ArrowRight')]) await apart.press(key);
     }
     if (name === 'joints-book') {
       await page.getByRole('radio', { name: 'open like a book' }).click();

@@ -1,7 +1,7 @@
 import type { Project } from '@gephyra/contract';
 import { makeFrame, perAxis, vecOf } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, Outlet, useLocation, useParams } from 'react-router';
+import { Link, Outlet, useBlocker, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
@@ -13,6 +13,7 @@ import type { Filled, Shown } from '../project/shown.ts';
 import { STATIONS } from '../stations/registry.ts';
 import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
+import { Question } from '../ui/question.tsx';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';
@@ -71,7 +72,31 @@ function Workspace() {
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}
       {panel === 'work' && <UnderWayDialog onClose={() => open(null)} />}
+      <Leaving />
     </div>
+  );
+}
+
+/** Asks before a project is left whose last changes the server does not have. */
+function Leaving() {
+  const { project, saveState, retry } = useProject();
+  const blocker = useBlocker(
+    ({ nextLocation }) => saveState === 'unsaved' && !nextLocation.pathname.startsWith(`/p/${project.id}/`),
+  );
+  if (blocker.state !== 'blocked') return null;
+  return (
+    <Question
+      title="Your last changes are not saved"
+      yes="Leave without them"
+      no="Stay"
+      onYes={() => blocker.proceed()}
+      onNo={() => {
+        blocker.reset();
+        retry();
+      }}
+    >
+      <p>The server could not be told of them. If you stay, it is tried again; if you leave, they are lost.</p>
+    </Question>
   );
 }
 

@@ -13,9 +13,9 @@ interface Props {
 
 /** Keys that move an entry of a list earlier or later, and delete it. */
 export function OrderKeys({ index, last, onMove, onDelete, className = '', children }: Props) {
-  const look = 'h-6 px-1.5 text-sm';
+  const look = 'h-6 px-1 text-sm';
   return (
-    <div className={`flex flex-wrap items-center gap-x-1 ${className}`}>
+    <div className={`flex flex-wrap items-center ${className}`}>
       <Button look="quiet" className={look} disabled={index === 0} onClick={() => onMove(index - 1)}>
         <ArrowUp size={13} aria-hidden /> earlier
       </Button>

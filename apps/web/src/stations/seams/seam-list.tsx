@@ -92,7 +92,7 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
             {seam.kind === 'flat' && <span className="num">{seam.origin[baseAxis(seam.normal)].toFixed(1)}</span>}
           </button>
         </div>
-        {selected && <OrderKeys className="pb-1.5 pl-6" index={index} last={last} onMove={move} onDelete={remove} />}
+        {selected && <OrderKeys className="pb-1.5 pl-5" index={index} last={last} onMove={move} onDelete={remove} />}
       </li>
     </Offers>
   );
