@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import { Client } from '../apps/server/testing/client.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { box } from '../packages/core/testing/shapes.ts';
-import { type App, computed, expect, test } from './fixtures.ts';
+import { type App, computed, expect, go, test } from './fixtures.ts';
 
 const SIZES = [
   { width: 1280, height: 800 },
@@ -133,6 +133,28 @@ for (const pieces of [3, 60]) {
     expect(found).toEqual([]);
   });
 }
+
+test('a column that is made wider by keyboard stays so, from station to station and after a reload', async ({
+  page,
+  app,
+}) => {
+  const id = await staffOf(app, 3);
+  await page.goto(`${app.base}/p/${id}/seams?seam=s1`);
+  await computed(page);
+  const edge = page.getByRole('separator', { name: 'Width of the list' });
+  const at = async () => Math.round((await edge.boundingBox())!.x);
+  const before = await at();
+  await edge.press('ArrowRight');
+  await expect.poll(at).toBeGreaterThan(before + 20);
+  const wide = await at();
+  await go(page, 'Pieces');
+  await expect.poll(at).toBeGreaterThan(wide + 50);
+  await go(page, 'Joints');
+  await expect.poll(at).toBe(wide);
+  await page.reload();
+  await computed(page);
+  await expect.poll(at).toBe(wide);
+});
 
 test('pages and dialogs have names, contrast and an order that assistive technology can follow', async ({
   page,

@@ -33,14 +33,14 @@ const FOREIGN =
   'The server answered in a way this page does not know: the page is likely older than the server. Reload it; what is saved stays.';
 
 /** An answer by its schema. Throws ApiError `answer.foreign` when it is of another shape. */
-export function read<T>(schema: z.ZodType<T>, answer: unknown): T {
+function read<T>(schema: z.ZodType<T>, answer: unknown): T {
   const found = schema.safeParse(answer);
   if (found.success) return found.data;
   throw new ApiError('answer.foreign', FOREIGN, 0);
 }
 
 /** What the server says is wrong: its problem document, or that it does not answer when there is none. */
-export function refusal(status: number, body: unknown): ApiError {
+function refusal(status: number, body: unknown): ApiError {
   const found = problem.safeParse(body);
   return new ApiError(found.data?.code ?? 'server.error', found.data?.detail ?? OFFLINE, status);
 }

@@ -24,7 +24,6 @@ export function useCommands(): Command[] {
   const { project, plan, view, undo, redo, change } = useProject();
   const w = useWorkspace();
   const [selected] = useSelection();
-  const place = view && selectedPlace(view, selected);
   const navigate = useNavigate();
   const go = (path: string) => () => void navigate(path);
   const commands: Command[] = STATIONS.map((s, i) => ({
@@ -96,9 +95,11 @@ export function useCommands(): Command[] {
       title: 'Go near what is selected',
       keys: 'N',
       matches: (e) => plain(e) && e.key.toLowerCase() === 'n',
-      off: !place,
-      // a place of its own each time, so that it is gone to again
-      run: () => place && w.goNear({ ...place }),
+      off: !(selected.joint || selected.face || selected.piece || selected.body || selected.seam),
+      run: () => {
+        const place = view && selectedPlace(view, selected, w.station.plain ? 0 : w.apart);
+        if (place) w.goNear(place);
+      },
     },
     {
       title: w.apart > 0 ? 'Put together' : 'Take apart',

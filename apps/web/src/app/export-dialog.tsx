@@ -62,7 +62,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         <ul className="slim-scroll mb-3 max-h-64 overflow-y-auto border-rule border-y">
           {pieces.map((p) => (
             <li key={p.key} className="border-rule border-b py-1.5 last:border-b-0">
-              <Tick checked={chosen.has(p.key)} disabled={state.at === 'working'} onChange={() => toggle(p.key)}>
+              <Tick checked={chosen.has(p.key)} onChange={() => toggle(p.key)}>
                 <span className="flex justify-between gap-2">
                   <span>
                     <strong className="font-semibold">{p.code}</strong> {p.name}

@@ -7,6 +7,14 @@ import { SlotsProvider } from '../ui/panels.tsx';
 const NARROW = 1080;
 /** Width of the details until it is changed, CSS px. */
 const SIDE = 320;
+/** Widths of the column at the left until it is changed, and the least it may have, CSS px. */
+const LEFT = {
+  ledger: { width: 264, least: 236 },
+  /** ledger and details one under the other */
+  stack: { width: 320, least: 290 },
+  table: { width: 598, least: 360 },
+  narrowTable: { width: 480, least: 360 },
+};
 
 interface Props {
   readonly station: Station;
@@ -31,10 +39,11 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
   const [ledger, setLedger] = useState<HTMLElement | null>(null);
   const [side, setSide] = useState<HTMLElement | null>(null);
   const slots = useMemo(() => ({ ledger, side }), [ledger, side]);
-  const table = station.column === 'table';
-  const left = table ? 'table' : narrow ? 'stack' : 'ledger';
-  const columns = folded ? ['model'] : table || narrow ? [left, 'model'] : [left, 'model', 'side'];
-  const rows = folded || !station.shelf ? ['middle'] : ['middle', 'shelf'];
+  const left = station.column === 'table' ? (narrow ? 'narrowTable' : 'table') : narrow ? 'stack' : 'ledger';
+  const hasSide = !folded && left === 'ledger';
+  const hasShelf = !folded && station.shelf;
+  const columns = [...(folded ? [] : [left]), 'model', ...(hasSide ? ['side'] : [])];
+  const rows = ['middle', ...(hasShelf ? ['shelf'] : [])];
   const columnSizes = useDefaultLayout({
     id: 'gephyra-columns',
     panelIds: columns,
@@ -44,9 +53,6 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
   const stackSizes = useDefaultLayout({ id: 'gephyra-stack', onlySaveAfterUserInteractions: true });
   const group = useGroupRef();
   const element = useRef<HTMLDivElement | null>(null);
-  const width = table ? (narrow ? 480 : 598) : narrow ? 320 : 264;
-  const kept = useRef<Layout | undefined>(undefined);
-  kept.current = columnSizes.defaultLayout;
   const laid = useRef('');
   /** Gives another set of columns its own widths; it would take over the shares of those that were there. */
   const settle = (layout: Layout): void => {
@@ -54,11 +60,11 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
     const all = element.current?.offsetWidth ?? 0;
     if (ids === laid.current || all === 0 || ids !== [...columns].sort().join()) return;
     laid.current = ids;
-    if (columns.length === 1) return;
-    const first = (width / all) * 100;
-    const last = columns.length === 3 ? (SIDE / all) * 100 : 0;
-    const own = { [columns[0]]: first, model: 100 - first - last, ...(last > 0 && { side: last }) };
-    queueMicrotask(() => group.current?.setLayout(kept.current ?? own));
+    if (folded) return;
+    const first = (LEFT[left].width / all) * 100;
+    const last = hasSide ? (SIDE / all) * 100 : 0;
+    const own = { [left]: first, model: 100 - first - last, ...(hasSide && { side: last }) };
+    queueMicrotask(() => group.current?.setLayout(columnSizes.defaultLayout ?? own));
   };
   const ledgerSlot = <div ref={setLedger} className="h-full min-h-0 bg-sheet" />;
   const sideSlot = <div ref={setSide} className="h-full min-h-0 bg-sheet" />;
@@ -88,8 +94,8 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
                   key={left}
                   id={left}
                   groupResizeBehavior="preserve-pixel-size"
-                  defaultSize={`${width}px`}
-                  minSize={table ? '360px' : narrow ? '290px' : '236px'}
+                  defaultSize={`${LEFT[left].width}px`}
+                  minSize={`${LEFT[left].least}px`}
                   maxSize="60%"
                 >
                   {left === 'stack' ? (
@@ -117,8 +123,8 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
               <Panel id="model" minSize="280px">
                 {view}
               </Panel>
-              {columns.includes('side') && <Edge label="Width of the details" upright />}
-              {columns.includes('side') && (
+              {hasSide && <Edge label="Width of the details" upright />}
+              {hasSide && (
                 <Panel
                   id="side"
                   groupResizeBehavior="preserve-pixel-size"
@@ -131,8 +137,8 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
               )}
             </Group>
           </Panel>
-          {rows.includes('shelf') && <Edge label="Height of the shelf" upright={false} />}
-          {rows.includes('shelf') && (
+          {hasShelf && <Edge label="Height of the shelf" upright={false} />}
+          {hasShelf && (
             <Panel id="shelf" groupResizeBehavior="preserve-pixel-size" defaultSize="92px" minSize="92px" maxSize="50%">
               {shelf}
             </Panel>
@@ -154,11 +160,11 @@ function Edge({ label, upright }: { label: string; upright: boolean }) {
   );
 }
 
-const narrowWindow = typeof matchMedia === 'undefined' ? null : matchMedia(`(max-width: ${NARROW - 1}px)`);
+const narrowWindow = matchMedia(`(max-width: ${NARROW - 1}px)`);
 
 const watchWindow = (changed: () => void): (() => void) => {
-  narrowWindow?.addEventListener('change', changed);
-  return () => narrowWindow?.removeEventListener('change', changed);
+  narrowWindow.addEventListener('change', changed);
+  return () => narrowWindow.removeEventListener('change', changed);
 };
 
-const useNarrow = (): boolean => useSyncExternalStore(watchWindow, () => narrowWindow?.matches ?? false);
+const useNarrow = (): boolean => useSyncExternalStore(watchWindow, () => narrowWindow.matches);

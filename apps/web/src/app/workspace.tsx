@@ -130,9 +130,9 @@ function ModelView() {
       selectedBody: station.selectedBody ?? null,
       markers: station.markers ?? [],
       path: station.path ?? null,
-      focus: station.focus ?? near,
+      focus: station.focus ?? null,
     }),
-    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden, clip, only, near],
+    [selectedPiece, apart, seeThrough, station, pieceCrate, hidden, clip, only],
   );
   const size = view?.box.max.map((x, a) => x - view.box.min[a]);
   return (
@@ -144,6 +144,7 @@ function ModelView() {
       }}
       picker={picker}
       onCancelPick={() => setPicker(null)}
+      near={near}
       tools={<ViewTools />}
       caption={
         failure ? (

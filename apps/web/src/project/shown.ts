@@ -1,4 +1,9 @@
-import type { BoxView, FaceView, FrameView, SectionView, Triple } from '../engine/types.ts';
+import { scale } from '@gephyra/core';
+import type { BoxView, FaceView, FrameView, PieceView, SectionView, Triple } from '../engine/types.ts';
+
+/** How far a piece is from its place while the model is taken apart. `apart`: mm between neighbours. */
+export const shiftOf = (piece: Pick<PieceView, 'apart'>, apart: number): Triple => scale(piece.apart, apart / 2);
+
 /** What the view shows beside the pieces. */
 export interface Shown {
   readonly selectedPiece: string | null;

@@ -10,7 +10,6 @@ interface Props<T extends string> {
   readonly hideLabel?: boolean;
   /** the label stands before the field, not above it */
   readonly inline?: boolean;
-  readonly disabled?: boolean;
   onChange(value: T): void;
 }
 
@@ -18,15 +17,7 @@ interface Props<T extends string> {
 const inside = (value: string): string => `=${value}`;
 
 /** One of several words, as a list that opens. */
-export function Pick<T extends string>({
-  label,
-  value,
-  options,
-  hideLabel,
-  inline,
-  disabled = false,
-  onChange,
-}: Props<T>) {
+export function Pick<T extends string>({ label, value, options, hideLabel, inline, onChange }: Props<T>) {
   const id = useId();
   return (
     <div className={`min-w-0 ${inline ? 'flex items-center gap-2' : 'grow'}`}>
@@ -36,10 +27,10 @@ export function Pick<T extends string>({
       >
         {label}
       </label>
-      <Select.Root value={inside(value)} disabled={disabled} onValueChange={(v) => onChange(v.slice(1) as T)}>
+      <Select.Root value={inside(value)} onValueChange={(v) => onChange(v.slice(1) as T)}>
         <Select.Trigger
           id={id}
-          className={`flex h-[30px] min-w-0 items-center justify-between gap-1.5 rounded text-left hover:border-ink disabled:opacity-50 data-[state=open]:border-lapis ${inline ? 'grow' : 'w-full'} ${inline && hideLabel ? 'border border-transparent' : 'border border-rule-strong bg-sheet px-2'}`}
+          className={`flex h-[30px] min-w-0 items-center justify-between gap-1.5 rounded text-left hover:border-ink data-[state=open]:border-lapis ${inline ? 'grow' : 'w-full'} ${inline && hideLabel ? 'border border-transparent' : 'border border-rule-strong bg-sheet px-2'}`}
         >
           <span className="truncate">
             <Select.Value />

@@ -11,7 +11,6 @@ interface Props {
   readonly label?: string;
   /** ink in the colour of what it is about */
   readonly tone?: 'lapis' | 'cut' | 'ink';
-  readonly disabled?: boolean;
   readonly className?: string;
 }
 
@@ -22,13 +21,12 @@ const TONES = {
 };
 
 /** A box to tick, with its words beside it. */
-export function Tick({ checked, onChange, children, label, tone = 'lapis', disabled = false, className = '' }: Props) {
+export function Tick({ checked, onChange, children, label, tone = 'lapis', className = '' }: Props) {
   const id = useId();
   const box = (
     <Checkbox.Root
       id={id}
       checked={checked}
-      disabled={disabled}
       aria-label={label}
       onCheckedChange={(now) => onChange(now === true)}
       className={`flex h-4 w-4 shrink-0 items-center justify-center rounded-[2px] border border-rule-strong bg-sheet text-sheet hover:border-ink ${TONES[tone]}`}

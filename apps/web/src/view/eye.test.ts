@@ -81,6 +81,25 @@ describe('what is seen', () => {
     expect(eye.camera.near).toBeLessThan(distance - 6);
   });
 
+  it('takes a place with what is around it into what is free, without turning', () => {
+    for (const [w, h, covered] of SIZES) {
+      const { eye } = open(w, h, covered);
+      eye.look(box, 'corner');
+      const from = eye.camera.position.clone().sub(eye.target).normalize();
+      eye.fit({ at: [50, 30, 300], radius: 20 });
+      expect(eye.camera.position.clone().sub(eye.target).normalize().distanceTo(from)).toBeLessThan(1e-9);
+      const right = new THREE.Vector3(1, 0, 0).applyQuaternion(eye.camera.quaternion);
+      const up = new THREE.Vector3(0, 1, 0).applyQuaternion(eye.camera.quaternion);
+      const edges = [right, right.clone().negate(), up, up.clone().negate()].map(
+        (d) => eye.seen(eye.target.clone().addScaledVector(d, 20))!,
+      );
+      for (const [x, y] of edges) expect([x > 0 && x < w, y > covered && y < h]).toEqual([true, true]);
+      // and it fills it: most of the narrower way is taken
+      const span = Math.max(edges[0][0] - edges[1][0], edges[3][1] - edges[2][1]);
+      expect(span / Math.min(w, h - covered)).toBeGreaterThan(0.75);
+    }
+  });
+
   it('turns by the keyboard round its target and keeps its distance, and never over the pole', () => {
     const { eye } = open(700, 640, 0);
     eye.look(box, 'front');

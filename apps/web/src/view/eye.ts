@@ -17,6 +17,8 @@ const DIRECTIONS: Record<Direction, Triple> = {
 
 /** What is framed anew when the model has become so much larger or smaller. */
 const CHANGED = 4 / 3;
+/** What is framed is taken so much larger, so that it does not touch the edge. */
+const ROOM = 1.12;
 /** How long a soft move takes, ms. */
 const SOFT = 260;
 
@@ -85,7 +87,7 @@ export class Eye {
     this.stop();
     const { centre, radius } = sphereOf(box);
     this.framed = radius * 2;
-    this.stand(centre, new THREE.Vector3(...DIRECTIONS[from]).normalize(), this.distanceFor(radius * 1.12));
+    this.stand(centre, new THREE.Vector3(...DIRECTIONS[from]).normalize(), this.distanceFor(radius * ROOM));
   }
 
   /** The whole of a box as it is looked at now, softly, if it is of another size than what was framed last. */
@@ -94,12 +96,17 @@ export class Eye {
     const ratio = (radius * 2) / this.framed;
     if (ratio < CHANGED && ratio > 1 / CHANGED) return;
     this.framed = radius * 2;
-    this.go(centre, this.distanceFor(radius * 1.12));
+    this.go(centre, this.distanceFor(radius * ROOM));
   }
 
   /** Goes near a place without turning. */
   near({ at, radius }: Marker, box: BoxView): void {
     this.go(new THREE.Vector3(...at), Math.max(radius * 8, sphereOf(box).radius * 0.24));
+  }
+
+  /** Goes without turning to where a place, with what is around it, fills what is free. */
+  fit({ at, radius }: Marker): void {
+    this.go(new THREE.Vector3(...at), this.distanceFor(radius * ROOM));
   }
 
   /** Looks into a face that is opened like a book, from the side and above, so that what stands out is seen to do so. */

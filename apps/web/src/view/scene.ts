@@ -2,7 +2,7 @@ import { type Affine, pieceColour, type Shaded, vecOf } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
-import type { Book, Label, Marker, Shown } from '../project/shown.ts';
+import { type Book, type Label, type Marker, type Shown, shiftOf } from '../project/shown.ts';
 import { type Direction, Eye } from './eye.ts';
 import { Furniture, loopLines, type PlacedLabel } from './furniture.ts';
 import { clay, hatched, inks, parted } from './materials.ts';
@@ -203,7 +203,7 @@ export class Scene {
   /** Puts a piece where it is shown: apart from the others, opened like a book, or on its way in. */
   private pose(key: string, { group, apart }: PieceNode, { book, slide, ...shown }: Shown): void {
     group.quaternion.identity();
-    group.position.set(apart[0], apart[1], apart[2]).multiplyScalar(shown.apart * 0.5);
+    group.position.set(...shiftOf({ apart }, shown.apart));
     if (slide) {
       const { min, max } = this.box;
       const length = 0.35 * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
@@ -277,9 +277,9 @@ export class Scene {
     this.eye.turn(azimuth, height, nearer);
   }
 
-  /** Goes near a place of the model without turning. */
-  near(place: Marker): void {
-    this.eye.near(place, this.box);
+  /** Goes to where a place fills the view, without turning. */
+  fit(place: Marker): void {
+    this.eye.fit(place);
   }
 
   /** The middle of what is free of the canvas, pixels from its upper left. */

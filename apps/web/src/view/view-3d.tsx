@@ -2,7 +2,7 @@ import { compose, IDENTITY, inverse } from '@gephyra/core';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useProject } from '../project/project.tsx';
 import type { Picker } from '../project/selection.tsx';
-import type { Label, Shown } from '../project/shown.ts';
+import type { Label, Marker, Shown } from '../project/shown.ts';
 import { Button } from '../ui/button.tsx';
 import type { Direction } from './eye.ts';
 import { Scene } from './scene.ts';
@@ -15,6 +15,8 @@ interface Props {
   /** while a place is to be picked: what, and who is told */
   readonly picker: Picker | null;
   readonly onCancelPick: () => void;
+  /** gone to when it changes */
+  readonly near: Marker | null;
   /** keys that belong over the view */
   readonly tools: ReactNode;
   /** in the lower left corner */
@@ -22,7 +24,7 @@ interface Props {
 }
 
 /** The 3D view in the middle of every station, drawn on demand. */
-export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: Props) {
+export function View3D({ shown, onPick, picker, onCancelPick, near, tools, caption }: Props) {
   const { view, engine, geometry, model } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
   const bar = useRef<HTMLDivElement>(null);
@@ -96,6 +98,10 @@ export function View3D({ shown, onPick, picker, onCancelPick, tools, caption }: 
     // the stand-in and the open edges are where the heavy steps left the model; light ones have moved it since
     scene?.show(shown, view && model ? compose(view.map, inverse(model.map)) : IDENTITY);
   }, [scene, shown, view, model]);
+
+  useEffect(() => {
+    if (near) scene?.fit(near);
+  }, [scene, near]);
 
   const onKeyDown = (event: KeyboardEvent<HTMLElement>): void => {
     const by = event.shiftKey ? 0.4 : 0.12;

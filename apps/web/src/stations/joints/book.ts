@@ -1,18 +1,6 @@
-import { vecOf } from '@gephyra/core';
+import { cross, dot, length, normalize, pointAlong, vecOf } from '@gephyra/core';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import type { Book } from '../../project/shown.ts';
-
-const add = (a: Triple, b: Triple, k: number): Triple => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
-const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Triple, b: Triple): Triple => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
-const unit = (a: Triple): Triple => {
-  const l = Math.hypot(...a);
-  return [a[0] / l, a[1] / l, a[2] / l];
-};
 
 /** Where the model is looked at from. */
 const TOWARDS: Triple = [0.55, -0.8, 0.36];
@@ -31,13 +19,13 @@ export function bookOf(face: FaceView, view: EvaluationView): Book {
   const { frame } = face;
   const n = frame.normal;
   // of the directions in the plane the one that leads to the eye
-  const flat = add(TOWARDS, n, -dot(TOWARDS, n));
-  const p = unit(Math.hypot(...flat) > 1e-3 ? flat : frame.v);
+  const flat = pointAlong(TOWARDS, n, -dot(TOWARDS, n));
+  const p = normalize(length(flat) > 1e-3 ? flat : frame.v);
   const axis = cross(n, p);
   let far = Infinity;
   let [low, high] = [Infinity, -Infinity];
   for (let i = 0; i < face.outer.length; i += 2) {
-    const q = add(add(frame.origin, frame.u, face.outer[i]), frame.v, face.outer[i + 1]);
+    const q = pointAlong(pointAlong(frame.origin, frame.u, face.outer[i]), frame.v, face.outer[i + 1]);
     far = Math.min(far, dot(q, p));
     low = Math.min(low, dot(q, axis));
     high = Math.max(high, dot(q, axis));
@@ -54,7 +42,7 @@ export function bookOf(face: FaceView, view: EvaluationView): Book {
   }
   const middle = (low + high) / 2;
   const o = frame.origin;
-  const hinge = add(add(o, p, far - behind - dot(o, p)), axis, middle - dot(o, axis));
+  const hinge = pointAlong(pointAlong(o, p, far - behind - dot(o, p)), axis, middle - dot(o, axis));
   const spans = boxes.flatMap((box) => (box ? [Math.hypot(...box.max.map((x, a) => x - box.min[a]))] : []));
   return {
     pieces: face.pieces,

@@ -1,4 +1,4 @@
-import { perAxis } from '@gephyra/core';
+import { distance, dot, perAxis, sub } from '@gephyra/core';
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
@@ -13,16 +13,11 @@ interface Props {
   onShow(markers: readonly Marker[], path: { places: readonly Triple[]; text: string } | null): void;
 }
 
-const length = (a: Triple, b: Triple): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
-
 /** The angle at the middle one of three places, degrees. */
 export function angleAt([a, b, c]: readonly [Triple, Triple, Triple]): number {
-  const u = a.map((x, k) => x - b[k]);
-  const v = c.map((x, k) => x - b[k]);
-  const l = Math.hypot(...u) * Math.hypot(...v);
-  return l === 0
-    ? 0
-    : (Math.acos(Math.max(-1, Math.min(1, (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / l))) * 180) / Math.PI;
+  const l = distance(a, b) * distance(c, b);
+  const cosine = l === 0 ? 1 : dot(sub(a, b), sub(c, b)) / l;
+  return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
 }
 
 /** Distance, angle, and the wall at a place; below them the wearer's measures that are kept with the project. */
@@ -39,7 +34,7 @@ export function MeasurePanel({ onShow }: Props) {
       onPlace: ({ at }) => {
         const next = [...soFar, at];
         setPlaces(next);
-        const text = next.length === 2 ? `${length(next[0], next[1]).toFixed(2)} mm` : '';
+        const text = next.length === 2 ? `${distance(next[0], next[1]).toFixed(2)} mm` : '';
         onShow(
           next.map((p) => ({ at: p, radius: 0 })),
           next.length > 1 ? { places: next, text } : null,
@@ -76,7 +71,7 @@ export function MeasurePanel({ onShow }: Props) {
           {b && !c && (
             <Facts
               rows={[
-                ['Distance', `${length(a, b).toFixed(2)} mm`],
+                ['Distance', `${distance(a, b).toFixed(2)} mm`],
                 ...(['x', 'y', 'z'] as const).map((axis, k): [string, string] => [
                   `along ${axis}`,
                   `${Math.abs(a[k] - b[k]).toFixed(2)} mm`,
