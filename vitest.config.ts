@@ -2,6 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    setupFiles: ['packages/core/testing/property-seed.ts'],
     include: ['*.test.ts', '{packages,apps,demo}/**/*.test.{ts,tsx}'],
     // test files share what they have loaded: no module keeps a state that another file could see
     isolate: false,

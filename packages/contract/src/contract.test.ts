@@ -40,7 +40,9 @@ describe('what is asked of a job', () => {
   it('names pieces and a format that can be written', () => {
     const wish = { revision: 3, format: 'stl', pieces: ['b1/s1+'] };
     expect(refused(startExport, wish)).toBe(false);
+    for (const as of ['place', 'print', 'beds', 'sheet']) expect(refused(startExport, { ...wish, as })).toBe(false);
     for (const wrong of [
+      { as: 'wrapped' },
       { pieces: [] },
       { format: 'exe' },
       { pieces: ['x'.repeat(2001)] },
@@ -74,7 +76,19 @@ describe('the equipment', () => {
   it('keeps printers with what coupons said of them', () => {
     const printer = { name: 'Desktop 220', size: [220, 220, 250] };
     const kept = equipment.parse({ printers: [{ ...printer, materials: [{ name: 'PLA' }] }] });
-    expect(kept.printers[0].materials[0]).toMatchObject({ name: 'PLA', results: [] });
+    expect(kept.printers[0].materials[0]).toMatchObject({ name: 'PLA', results: [], prints: [] });
+    const how = (more: object) => ({ printers: [{ ...printer, ...more }] });
+    expect(refused(equipment, how({ keepOut: [{ at: [0, 0], size: [10, 10] }] }))).toBe(false);
+    expect(refused(equipment, how({ keepOut: [{ at: [0, 0], size: [0, 10] }] }))).toBe(true);
+    expect(refused(equipment, how({ materials: [{ name: 'PLA', setting: { layer: 0.12 } }] }))).toBe(false);
+    for (const setting of [{ layer: 0 }, { walls: 2.5 }, { infill: 1.2 }, { colour: 'red' }]) {
+      expect([setting, refused(equipment, how({ materials: [{ name: 'PLA', setting }] }))]).toEqual([setting, true]);
+    }
+    const timed = (print: object) =>
+      how({ materials: [{ name: 'PLA', prints: [{ date: '2026-11-23', hours: 3, estimate: 2, ...print }] }] });
+    expect(refused(equipment, timed({}))).toBe(false);
+    for (const wrong of [{ hours: 0 }, { estimate: -1 }, { date: 'Monday' }])
+      expect([wrong, refused(equipment, timed(wrong))]).toEqual([wrong, true]);
     const result = (more: object) => ({
       printers: [
         { ...printer, materials: [{ name: 'PLA', results: [{ date: '2026-11-23', kind: 'pin', gaps: {}, ...more }] }] },

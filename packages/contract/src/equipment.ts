@@ -1,4 +1,4 @@
-import { fitSetsSchema, JOINT_KINDS, jointSchema, printerSchema } from '@gephyra/core';
+import { fitSetsSchema, JOINT_KINDS, jointSchema, printerSchema, printSettingSchema } from '@gephyra/core';
 import { z } from 'zod';
 import { projectName as name, revision, text } from './fields.ts';
 
@@ -18,6 +18,14 @@ const fitResult = z.strictObject({
   note: text.max(500).default(''),
 });
 
+/** A print that was timed: what was printed, how long it took, and what had been estimated, without any factor. */
+const loggedPrint = z.strictObject({
+  date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/),
+  hours: z.number().min(0.01).max(1000),
+  estimate: z.number().min(0.01).max(1000),
+  note: text.max(200).default(''),
+});
+
 /** A printer of the equipment, with what is known of its fits by material. */
 const ownPrinter = z.strictObject({
   name,
@@ -26,12 +34,17 @@ const ownPrinter = z.strictObject({
   nozzle: printerSchema.shape.nozzle,
   kind: printerSchema.shape.kind,
   limits: printerSchema.shape.limits,
+  keepOut: printerSchema.shape.keepOut,
   materials: z
     .array(
       z.strictObject({
         name,
         fits: fitSetsSchema.default({}),
         results: z.array(fitResult).max(200).default([]),
+        /** how it prints this material; what is not said has a starting value */
+        setting: printSettingSchema.optional(),
+        /** prints that were timed */
+        prints: z.array(loggedPrint).max(500).default([]),
       }),
     )
     .max(40)

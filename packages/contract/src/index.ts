@@ -5,6 +5,7 @@ import { projectName, revision, text } from './fields.ts';
 export * from './equipment.ts';
 export { projectName } from './fields.ts';
 export * from './health.ts';
+export * from './prints.ts';
 
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
@@ -29,6 +30,17 @@ const planSummary = z.object({
   fitting: z.number().int(),
   stops: z.number().int(),
   size: z.tuple([z.number(), z.number(), z.number()]),
+  /** where the build stands, once something was noted of it */
+  bench: z
+    .object({
+      copies: z.number().int(),
+      printed: z.number().int(),
+      joined: z.number().int(),
+      /** what comes next, in words */
+      next: z.string(),
+    })
+    .nullable()
+    .default(null),
 });
 
 export const projectCard = z.object({
@@ -113,6 +125,10 @@ export const startExport = z.strictObject({
   format: z.enum(EXPORT_FORMATS),
   /** keys of the pieces to write */
   pieces: z.array(text.max(2000)).min(1).max(5000),
+  /** in their assembled places, each as it lies on the bed, the plan's beds with those pieces that are chosen, or the assembly sheet */
+  as: z.enum(['place', 'print', 'beds', 'sheet']).default('place'),
+  /** of a sheet */
+  paper: z.enum(['A4', 'LETTER']).optional(),
 });
 
 /** Asks for the model after some steps of a recipe. Steps that are off, and light ones at the end, need not be sent. */
@@ -131,7 +147,7 @@ export type Job = z.infer<typeof job>;
 export type JobEntry = z.infer<typeof jobEntry>;
 export type Problem = z.infer<typeof problem>;
 export type SavePlan = z.infer<typeof savePlan>;
-export type StartExport = z.infer<typeof startExport>;
+export type StartExport = z.input<typeof startExport>;
 
 const id = encodeURIComponent;
 
@@ -156,4 +172,8 @@ export const routes = {
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,
   equipment: '/api/equipment',
+  prints: '/api/prints',
+  printsOf: (p: string) => `/api/prints/of/${id(p)}`,
+  print: (x: string) => `/api/prints/${id(x)}`,
+  printFile: (x: string) => `/api/prints/${id(x)}/file`,
 } as const;

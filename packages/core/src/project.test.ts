@@ -15,7 +15,7 @@ const open = (() => {
 })();
 
 function computed(meshes: Parameters<typeof modelOfMeshes>[0], more: Partial<PlanInput> = {}) {
-  const plan = parsePlan({ version: 2, printer, ...more });
+  const plan = parsePlan({ version: 5, printer, ...more });
   const found = bodiesOf(modelOfMeshes(meshes), 'Mast');
   const shaped = shapeProject(plan, found, kernel);
   return computeProject(plan, shaped, { fallback, kernel });
@@ -32,7 +32,7 @@ describe('a project', () => {
   it('is sound when its pieces fit and their files are watertight', () => {
     const project = computed([mast], { seams: [middle] });
     const { pieces } = project.evaluation;
-    const written = writeProject(project, pieces, 'Mast', 'stl', []);
+    const written = writeProject(project, pieces, 'Mast', 'stl');
     expect(project.stops).toEqual([]);
     expect(written.against).toEqual([]);
     expect(written.written.map((w) => w.watertight)).toEqual([true, true]);
@@ -41,7 +41,7 @@ describe('a project', () => {
   it('shares files of equal pieces', () => {
     const project = computed([mast], { seams: [middle] });
     expect(project.alike).toMatchObject([{ first: 'b1/s1-', same: ['b1/s1+'] }]);
-    const { files } = writeProject(project, project.evaluation.pieces, 'Mast', 'stl', []);
+    const { files } = writeProject(project, project.evaluation.pieces, 'Mast', 'stl');
     expect(files.map((f) => f.name)).toEqual(['mast-a1-lower-2x.stl', 'pieces.csv']);
   });
 
@@ -55,7 +55,7 @@ describe('a project', () => {
 
   it('never calls a file checked that is not watertight', () => {
     const project = computed([open]);
-    const { against, written } = writeProject(project, project.evaluation.pieces, 'Box', 'ply', []);
+    const { against, written } = writeProject(project, project.evaluation.pieces, 'Box', 'ply');
     expect(written[0].watertight).toBe(false);
     expect(against).toContainEqual('The file of A1 whole is not watertight.');
   });

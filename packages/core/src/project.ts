@@ -1,7 +1,15 @@
 import type { Finding, Plan } from './document/index.ts';
 import { type EvalContext, type Evaluation, evaluateModel, findingsOf, type Piece } from './evaluate/index.ts';
-import type { ExportFormat, Paint } from './formats/index.ts';
-import { type AlikeGroup, alikePieces, type Exported, exportPieces, sharedFiles } from './output/index.ts';
+import type { ExportFormat } from './formats/index.ts';
+import { labelled } from './labels/index.ts';
+import {
+  type AlikeGroup,
+  alikePieces,
+  type Exported,
+  type ExportOptions,
+  exportPieces,
+  sharedFiles,
+} from './output/index.ts';
 import { type Model, modelOf, ShapeCache, type Shaped } from './recipe/index.ts';
 import { type Import, withCrossings } from './repair/index.ts';
 import type { Kernel } from './solid/index.ts';
@@ -51,11 +59,14 @@ export function writeProject(
   pieces: readonly Piece[],
   name: string,
   format: ExportFormat,
-  palette: readonly Paint[],
-  progress?: (share: number, what: string) => void,
+  options: Omit<ExportOptions, 'shared' | 'finished'> = {},
 ): WrittenProject {
   const shared = sharedFiles(evaluation, alike, plan.pieces);
-  const exported = exportPieces(pieces, name, format, palette, progress, shared);
+  const exported = exportPieces(pieces, name, format, {
+    ...options,
+    shared,
+    finished: (piece, code, mirrored) => labelled(plan, evaluation, piece, code, mirrored).piece,
+  });
   const open = exported.written.filter((w) => !w.watertight);
   const against = [
     ...stops.map((f) => f.message),

@@ -14,7 +14,7 @@ export const printer = { name: 'Desktop 220', size: [220, 220, 250] as [number, 
 
 /** Evaluates seams over a mesh, bodies as the importer makes them. */
 export function cutBy(mesh: IndexedMesh, seams: readonly SeamInput[], more: Partial<PlanInput> = {}): Evaluation {
-  const plan = parsePlan({ version: 2, printer, seams: seams as SeamInput[], ...more });
+  const plan = parsePlan({ version: 5, printer, seams: seams as SeamInput[], ...more });
   return evaluate(plan, bodiesOf(modelOfMeshes([mesh]), 'Test').bodies, { fallback, kernel });
 }
 

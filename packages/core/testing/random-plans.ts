@@ -1,8 +1,9 @@
-import { type PlanInput, parsePlan } from '../src/document/schema.ts';
+import { type Plan, type PlanInput, parsePlan } from '../src/document/schema.ts';
 import { evaluateModel } from '../src/evaluate/evaluate.ts';
-import type { Evaluation } from '../src/evaluate/model.ts';
+import type { Evaluation, Piece } from '../src/evaluate/model.ts';
 import { pieceMesh } from '../src/evaluate/piece-mesh.ts';
 import { toPrintable } from '../src/formats/index.ts';
+import { labelled } from '../src/labels/index.ts';
 import { type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
 import { applyRecipe, modelOf } from '../src/recipe/index.ts';
 import { bodiesOf, isClosed, withCrossings } from '../src/repair/index.ts';
@@ -120,6 +121,13 @@ function joint(next: Next, i: number, seams: number): object {
   ]);
 }
 
+const showMark = (next: Next): object => ({
+  at: point(next, 60),
+  angle: pick(next, [0, 0.5, Math.PI]),
+  ...(next() < 0.5 && { radius: pick(next, [0.01, 5, 1000]) }),
+  off: next() < 0.3,
+});
+
 function step(next: Next, bodies: number): object {
   const body = `b${whole(next, 1, bodies)}`;
   return pick(next, [
@@ -149,11 +157,13 @@ export function randomCase(next: Next): RandomCase {
   });
   const seams = Array.from({ length: whole(next, 1, 5) }, (_, i) => seam(next, i));
   const plan = {
-    version: 2,
+    version: 5,
     printer: { name: 'Desktop 220', size: [220, 220, 250] },
     recipe: next() < 0.5 ? [] : some(next, 3, () => step(next, count)),
     seams,
     joints: next() < 0.5 ? [] : some(next, 8, (i) => joint(next, i, seams.length)),
+    show: next() < 0.7 ? [] : some(next, 3, () => showMark(next)),
+    ...(next() < 0.3 && { labels: { height: pick(next, [4, 8, 20]), depth: pick(next, [0.2, 0.4, 2]) } }),
   };
   return { meshes, plan: plan as unknown as PlanInput };
 }
@@ -241,7 +251,22 @@ export function check({ meshes, plan: input }: RandomCase): Outcome {
       ) {
         faults.push(`${piece.key}: the kernel measures ${said.volume}, not ${piece.volume}`);
       }
+      faults.push(...labelFaults(plan, e, piece));
     }
   }
   return { refused: null, pieces: e.pieces.length, faults };
+}
+
+/** What is wrong with a piece once its code is engraved: no longer closed, or more of it than before. */
+function labelFaults(plan: Plan, e: Evaluation, piece: Piece): string[] {
+  const { piece: done, engraved, faces } = labelled(plan, e, piece);
+  if (engraved === 0) return done.caps === piece.caps ? [] : [`${piece.key}: other caps without a label`];
+  const { mesh } = pieceMesh(done);
+  const { topology: t, mesh: file } = toPrintable(mesh);
+  const faults: string[] = [];
+  if (engraved > faces) faults.push(`${piece.key}: ${engraved} labels on ${faces} faces`);
+  if (!topology(mesh).watertight || !t.watertight) faults.push(`${piece.key}: open once its code is engraved`);
+  else if (judge(file).status !== 'NoError') faults.push(`${piece.key}: the kernel does not take it with its code`);
+  if (!(volume(mesh) < piece.volume)) faults.push(`${piece.key}: no smaller with its code`);
+  return faults;
 }

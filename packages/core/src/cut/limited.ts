@@ -40,7 +40,6 @@ export function limitedCut(
   const film = FILM_WINDOWS * plane.window;
   if (high <= film || -low <= film) return { cell, regions: [] };
   const crossed = crossedTriangles(t, up);
-  if (crossed.length === 0) return { cell, regions: [] };
 
   const crossings = new Crossings(p, plane, crossed.length + 64);
   const next: number[] = [];

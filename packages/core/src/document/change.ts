@@ -1,15 +1,18 @@
 import type { JointFields, JointInput } from '../joints/kinds/index.ts';
 import type { Step, StepInput } from './recipe-schema.ts';
 import {
+  type Bed,
   type BodyNote,
   type Contact,
   type PieceNote,
+  type PlacedPiece,
   type Plan,
   parsePlan,
   type Seam,
   type SeamInput,
   type Zone,
 } from './schema.ts';
+import type { ShowMark } from './show-mark.ts';
 
 /** One change of a plan, as data, so that it can be offered, sent and undone. */
 export type PlanChange =
@@ -40,13 +43,46 @@ export type PlanChange =
       readonly set: Partial<Omit<Zone, 'id' | 'kind'>> & { size?: unknown; radius?: number };
     }
   | { readonly do: 'removeZone'; readonly id: string }
+  /** marks more faces as seen, or takes some out again */
+  | { readonly do: 'addShow'; readonly marks: readonly (Partial<ShowMark> & Pick<ShowMark, 'at'>)[] }
   | { readonly do: 'setPiece'; readonly key: string; readonly set: Partial<Omit<PieceNote, 'key'>> }
+  /** the same said of many pieces */
+  | { readonly do: 'setPieces'; readonly keys: readonly string[]; readonly set: Partial<Omit<PieceNote, 'key'>> }
+  | { readonly do: 'addBed'; readonly bed: Partial<Bed> & Pick<Bed, 'id' | 'printer'> }
+  | { readonly do: 'setBed'; readonly id: string; readonly set: Partial<Omit<Bed, 'id' | 'pieces'>> }
+  | { readonly do: 'removeBed'; readonly id: string }
+  /** puts a copy of a piece on a bed, moves it there, or takes it off (null) */
+  | {
+      readonly do: 'placePiece';
+      readonly piece: string;
+      readonly copy: number;
+      readonly bed: string | null;
+      readonly set?: Partial<Omit<PlacedPiece, 'piece' | 'copy'>>;
+    }
   /** keeps faces on which bodies lie against each other; those that the plan has stay as they are */
   | { readonly do: 'addContacts'; readonly contacts: readonly Contact[] }
   | {
       readonly do: 'set';
       readonly set: Partial<
-        Pick<Plan, 'printer' | 'recipe' | 'anchors' | 'bodies' | 'measures' | 'alike' | 'contacts' | 'reach'>
+        Pick<
+          Plan,
+          | 'printer'
+          | 'printers'
+          | 'recipe'
+          | 'anchors'
+          | 'bodies'
+          | 'measures'
+          | 'alike'
+          | 'contacts'
+          | 'reach'
+          | 'show'
+          | 'labels'
+          | 'wish'
+          | 'bedding'
+          | 'beds'
+          | 'order'
+          | 'log'
+        >
       >;
     };
 
@@ -128,10 +164,38 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
       return parsePlan({ ...plan, zones: plan.zones.map((z) => (z.id === change.id ? { ...z, ...change.set } : z)) });
     case 'removeZone':
       return { ...plan, zones: plan.zones.filter((z) => z.id !== change.id) };
+    case 'addShow':
+      return parsePlan({ ...plan, show: [...plan.show, ...change.marks] });
     case 'setPiece': {
       const known = plan.pieces.find((p) => p.key === change.key) ?? { key: change.key };
       const next = { ...known, ...change.set };
       return parsePlan({ ...plan, pieces: [...plan.pieces.filter((p) => p.key !== change.key), next] });
+    }
+    case 'setPieces': {
+      const keys = new Set(change.keys);
+      const known = new Map(plan.pieces.map((p) => [p.key, p]));
+      const next = change.keys.map((key) => ({ ...(known.get(key) ?? { key }), ...change.set }));
+      return parsePlan({ ...plan, pieces: [...plan.pieces.filter((p) => !keys.has(p.key)), ...next] });
+    }
+    case 'addBed':
+      return parsePlan({ ...plan, beds: [...plan.beds, change.bed] });
+    case 'setBed':
+      return parsePlan({ ...plan, beds: plan.beds.map((b) => (b.id === change.id ? { ...b, ...change.set } : b)) });
+    case 'removeBed':
+      return { ...plan, beds: plan.beds.filter((b) => b.id !== change.id) };
+    case 'placePiece': {
+      const { piece, copy, bed, set } = change;
+      const same = (p: PlacedPiece): boolean => p.piece === piece && p.copy === copy;
+      const known = plan.beds.flatMap((b) => b.pieces).find(same);
+      const next = { piece, copy, x: 0, y: 0, ...known, ...set };
+      return parsePlan({
+        ...plan,
+        beds: plan.beds.map((b) => {
+          const at = b.pieces.findIndex(same);
+          if (b.id !== bed) return at < 0 ? b : { ...b, pieces: b.pieces.filter((p) => !same(p)) };
+          return { ...b, pieces: at < 0 ? [...b.pieces, next] : b.pieces.with(at, next as PlacedPiece) };
+        }),
+      });
     }
     case 'addContacts': {
       const known = new Set(plan.contacts.map((c) => c.id));
@@ -149,7 +213,9 @@ export function applyChange(plan: Plan, change: PlanChange): Plan {
 export function settled(plan: Plan, change: PlanChange): { change: PlanChange; ids: ReadonlyMap<string, string> } {
   const ids = new Map<string, string>();
   const taken = new Set(
-    [plan.seams, plan.joints, plan.zones, plan.contacts].flatMap((list) => list.map((x: { id: string }) => x.id)),
+    [plan.seams, plan.joints, plan.zones, plan.contacts, plan.beds].flatMap((list) =>
+      list.map((x: { id: string }) => x.id),
+    ),
   );
   const fresh = <T extends { readonly id: string }>(item: T): T => {
     let { id } = item;
@@ -178,11 +244,14 @@ export function settled(plan: Plan, change: PlanChange): { change: PlanChange; i
         return { ...one, joints: one.joints.map(onSeam) };
       case 'addZone':
         return { ...one, zone: fresh(one.zone) };
+      case 'addBed':
+        return { ...one, bed: fresh(one.bed) };
       case 'all':
         return { ...one, changes: one.changes.map(settle) };
       case 'removeSeam':
       case 'removeJoint':
       case 'removeZone':
+      case 'removeBed':
         taken.delete(one.id);
         return one;
       default:

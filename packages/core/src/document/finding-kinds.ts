@@ -1,7 +1,7 @@
 import type { FaultCode } from '../joints/kinds/index.ts';
 
 /** Where in the application something is decided, and mended. */
-export type StationId = 'model' | 'seams' | 'joints' | 'pieces';
+export type StationId = 'model' | 'seams' | 'joints' | 'pieces' | 'beds' | 'assembly' | 'workshop';
 
 /** What is known of a finding by its code alone. */
 export interface FindingKind {
@@ -27,6 +27,8 @@ export const FINDINGS = {
   'seam.bent': { station: 'seams', when: 'the faces of a seam are bent and carry no joints' },
   'seam.film': { station: 'seams', when: 'a seam lies flush with faces on both of its sides' },
   'seam.zone': { station: 'seams', when: 'a seam runs through a zone that is to be kept clear' },
+  'seam.show': { station: 'seams', when: 'a seam runs over faces that are to be seen' },
+  'show.lost': { station: 'model', when: 'a show face was marked where nothing is any more' },
   'seam.coincident': { station: 'seams', when: 'two seams nearly lie in one plane' },
   'face.bare': { station: 'joints', when: 'a mating face has no joint' },
   'face.small': { station: 'joints', also: ['seams'], when: 'a mating face has no room for a joint' },
@@ -43,7 +45,7 @@ export const FINDINGS = {
   'joint.slim': { station: 'joints', when: 'a joint is too slim to print' },
   'joint.weak': { station: 'joints', when: 'layers lie across a pin, so that it shears easily' },
   'joint.roof': { station: 'joints', when: 'a roof inside a socket hangs free while it prints' },
-  'joint.way': { station: 'joints', when: 'pieces cannot be slid together along all their joints' },
+  'joint.way': { station: 'joints', also: ['assembly'], when: 'pieces cannot be slid together along all their joints' },
   'joint.turns': { station: 'joints', when: 'two pieces can turn about their only joint' },
   'joint.stock': { station: 'joints', when: 'a rod is longer than a stick of its stock' },
   'joint.cover': { station: 'joints', when: 'too little covers a magnet' },
@@ -55,6 +57,25 @@ export const FINDINGS = {
   'piece.sliver': { station: 'seams', when: 'a piece is thinner than two lines of print' },
   'piece.open': { station: 'seams', when: 'the surface of a piece is not closed' },
   'piece.crossed': { station: 'seams', when: 'the surface of a piece passes through itself' },
+  'label.room': { station: 'pieces', when: 'no mating face of a piece has room for its code' },
+  'print.falls': { station: 'pieces', when: 'the middle of a piece’s mass is beside what it stands on' },
+  'print.rest': { station: 'pieces', when: 'a piece hardly touches the bed' },
+  'print.tips': { station: 'pieces', when: 'a tall piece stands on a narrow rest' },
+  'print.locked': { station: 'pieces', when: 'support cannot be reached to be taken out' },
+  'print.scars': { station: 'pieces', when: 'support stands on a show face' },
+  'print.side': { station: 'pieces', when: 'pegs keep a piece from lying on a face where it needs less support' },
+  'print.warps': { station: 'pieces', when: 'a rest is longer than its material bears' },
+  'print.across': { station: 'pieces', when: 'layers lie across a piece’s pegs' },
+  'bed.printer': { station: 'beds', when: 'a bed’s printer is no longer used' },
+  'bed.piece': { station: 'beds', when: 'a bed holds a piece that is gone, or one twice' },
+  'bed.outside': { station: 'beds', when: 'a piece reaches beyond what its printer can use' },
+  'bed.overlap': { station: 'beds', when: 'pieces on a bed lie over each other' },
+  'bed.hours': { station: 'beds', when: 'a bed takes longer than it may' },
+  'order.blocked': { station: 'assembly', when: 'a step of joining is blocked on its way' },
+  'order.overlap': { station: 'assembly', when: 'two pieces are in each other where they belong' },
+  'order.gone': { station: 'assembly', when: 'the order of joining names pieces that are gone, or misses some' },
+  'bench.changed': { station: 'workshop', when: 'a piece was changed after it was printed' },
+  'bed.missing': { station: 'beds', when: 'a piece lies on no bed' },
 } as const satisfies Record<string, FindingKind> & Record<FaultCode, FindingKind>;
 
 export type FindingCode = keyof typeof FINDINGS;

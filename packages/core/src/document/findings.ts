@@ -15,6 +15,7 @@ export interface Finding {
     readonly joint?: string;
     readonly piece?: string;
     readonly face?: string;
+    readonly bed?: string;
   };
   /** a sentence for the maker */
   readonly message: string;

@@ -2,6 +2,9 @@ export { applyChange, freeId, type PlanChange, settled, withIds } from './change
 export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } from './finding-kinds.ts';
 export type { Finding, Mend, Severity } from './findings.ts';
 export { ampleWall, wallLimits } from './limits.ts';
+export { type LogEntry, type LogEntryInput, MOST_ENTRIES, type PieceState, STATES } from './log.ts';
+export { CLOSING_MINUTES, CLOSINGS, type Closing, type OrderPart, type OrderStep } from './order.ts';
+export { type PrintSetting, type PrintSettingInput, printSettingOf, printSettingSchema } from './print-setting.ts';
 export {
   type HeavyKind,
   isLight,
@@ -13,13 +16,19 @@ export {
   stepSchema,
 } from './recipe-schema.ts';
 export {
+  type Bed,
+  type Bedding,
   type BodyNote,
   type Contact,
   checkPlan,
   type FlatSeam,
   fitSetsSchema,
+  LABELS,
+  type PieceNote,
+  type PlacedPiece,
   type Plan,
   type PlanInput,
+  type PoseNote,
   type Printer,
   type ProfileSeam,
   parsePlan,
@@ -28,5 +37,9 @@ export {
   type Seam,
   type SeamInput,
   type SeamRegions,
+  WISHES,
+  type Wish,
   type Zone,
 } from './schema.ts';
+export type { SeamReason } from './seam-reasons.ts';
+export { CREASE, MOST_MARKS, type ShowMark } from './show-mark.ts';

@@ -24,7 +24,11 @@ describe('migrations', () => {
     expect(plan.version).toBe(PLAN_VERSION);
     expect(old).toEqual(before);
     // what was said in the old document is said in the new one, but for what was renamed
-    const said = JSON.parse(JSON.stringify(old).replace('"kind":"fit"', '"kind":"tailor"')) as object;
+    const said = JSON.parse(
+      JSON.stringify(old)
+        .replace('"kind":"fit"', '"kind":"tailor"')
+        .replace(/(?<!"pose":\{)"up":(\[[^\]]*\])/, '"pose":{"up":$1}'),
+    ) as object;
     expect(plan).toMatchObject({ ...said, version: PLAN_VERSION });
   });
 
@@ -32,6 +36,20 @@ describe('migrations', () => {
     const plan = parsePlan(fixtures.get(1));
     expect(plan.recipe.map((s) => s.kind)).toEqual(['unit', 'tailor', 'turn']);
     expect(plan.joints[0].fit).toBe('snug');
+  });
+
+  it('2 to 3: what points up while a piece prints is part of its pose', () => {
+    const plan = parsePlan(fixtures.get(2));
+    expect(plan.pieces[1]).toMatchObject({ key: 'b1/s1+', pose: { up: [0, 0, -1], spin: 0, by: 'hand' } });
+    expect(plan.pieces[0].pose).toBeUndefined();
+  });
+
+  it('3 to 4: regions of a seam with a scope are still told apart on the whole body’s section', () => {
+    const { seams } = parsePlan(fixtures.get(3));
+    expect(seams[2]).toMatchObject({ scope: ['b1/s1-'], regions: { mode: 'only', seeds: [[1, 2]], of: 'body' } });
+    const now = parsePlan({ ...fixtures.get(3), version: 4 });
+    expect(now.seams[2]).toMatchObject({ regions: { mode: 'only', seeds: [[1, 2]] } });
+    expect(now.seams[2]).not.toHaveProperty('regions.of');
   });
 
   it('leave today’s documents as they are, and whatever else for the schema to refuse', () => {

@@ -1,5 +1,5 @@
 /** The version of plan documents that is written. A change of the document's form makes a new one, with a step from the last. */
-export const PLAN_VERSION = 2;
+export const PLAN_VERSION = 5;
 
 type Doc = Readonly<Record<string, unknown>>;
 
@@ -17,6 +17,28 @@ const STEPS: Readonly<Record<number, (plan: Doc) => Doc>> = {
         : plan.recipe,
     }),
   }),
+  // what points up while a piece prints is part of its pose
+  2: (plan) => ({
+    ...plan,
+    ...(Array.isArray(plan.pieces) && {
+      pieces: plan.pieces.map((p: unknown) => {
+        if (!isDoc(p) || !('up' in p)) return p;
+        const { up, ...rest } = p;
+        return { ...rest, pose: { up } };
+      }),
+    }),
+  }),
+  // the regions of a seam that is meant for some pieces were told apart on the whole body's section; now on those pieces' own
+  3: (plan) => ({
+    ...plan,
+    ...(Array.isArray(plan.seams) && {
+      seams: plan.seams.map((s: unknown) =>
+        isDoc(s) && 'scope' in s && isDoc(s.regions) ? { ...s, regions: { ...s.regions, of: 'body' } } : s,
+      ),
+    }),
+  }),
+  // the order of joining is new
+  4: (plan) => plan,
 };
 
 /** The version a document says it has; null when it says none. */

@@ -24,7 +24,7 @@ describe('the plan document', () => {
   });
 
   it('fills in defaults', () => {
-    const plan = parsePlan({ version: 2, printer: { size: [100, 100, 100] } });
+    const plan = parsePlan({ version: 5, printer: { size: [100, 100, 100] } });
     expect(plan).toMatchObject({
       recipe: [],
       seams: [],
@@ -34,12 +34,12 @@ describe('the plan document', () => {
   });
 
   it.each([
-    [{ version: 3, printer: { size: [1, 1, 1] } }, 'version'],
-    [{ version: 2, printer: { size: [100, 100, 'x'] } }, 'printer.size[2]'],
-    [{ version: 2, printer: { size: [100, 100, 100] }, seam: [] }, 'document'],
+    [{ version: 99, printer: { size: [1, 1, 1] } }, 'version'],
+    [{ version: 5, printer: { size: [100, 100, 'x'] } }, 'printer.size[2]'],
+    [{ version: 5, printer: { size: [100, 100, 100] }, seam: [] }, 'document'],
     [
       {
-        version: 2,
+        version: 5,
         printer: { size: [100, 100, 100] },
         seams: [{ id: 'a b', kind: 'flat', origin: [0, 0, 0], normal: [0, 0, 1] }],
       },
@@ -47,7 +47,7 @@ describe('the plan document', () => {
     ],
     [
       {
-        version: 2,
+        version: 5,
         printer: { size: [100, 100, 100] },
         joints: [{ id: 'j', kind: 'pin', seam: 's9', at: [0, 0], diameter: 5, depth: 5 }],
       },
@@ -56,7 +56,7 @@ describe('the plan document', () => {
     [null, 'document'],
   ])('names what is wrong by its path (%#)', (input, path) => {
     expect(checkPlan(input).issues.map((i) => i.path)).toContain(path);
-    expect(() => parsePlan(input)).toThrow(/^(The plan's|This plan was written by a newer)/);
+    expect(() => parsePlan(input)).toThrow(/^(This plan cannot be used: |This plan was written by a newer)/);
   });
 
   it('a chamfer as wide as the pin and a socket shallower than it are refused', () => {
@@ -81,7 +81,7 @@ describe('the plan document', () => {
       normal: [0, 0, 1] as [number, number, number],
       enabled: true,
     });
-    const plan = parsePlan({ version: 2, printer: { size: [100, 100, 100] }, seams: ['a', 'b', 'c'].map(seam) });
+    const plan = parsePlan({ version: 5, printer: { size: [100, 100, 100] }, seams: ['a', 'b', 'c'].map(seam) });
     expect(applyChange(plan, { do: 'moveSeam', id: 'c', to: 0 }).seams.map((s) => s.id)).toEqual(['c', 'a', 'b']);
   });
 });

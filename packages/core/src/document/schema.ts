@@ -3,8 +3,14 @@ import { GephyraError } from '../errors.ts';
 import { angle, between, coordinate, direction, id, name, text, vec3 } from '../fields.ts';
 import { FITS } from '../joints/index.ts';
 import { JOINT_KINDS, jointSchema } from '../joints/kinds/index.ts';
+import { logSchema } from './log.ts';
 import { migrated, PLAN_VERSION, versionOf } from './migrations.ts';
+import { orderSchema } from './order.ts';
+import { type PlanIssue, plainIssue } from './plain-issue.ts';
+import { printSettingSchema } from './print-setting.ts';
 import { stepSchema } from './recipe-schema.ts';
+import { reasonSchema } from './seam-reasons.ts';
+import { MOST_MARKS, showMarkSchema } from './show-mark.ts';
 
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
 export const fitSetsSchema = z.partialRecord(
@@ -37,6 +43,20 @@ export const printerSchema = z.strictObject({
       bridge: between(0.1, 200).optional(),
     })
     .optional(),
+  /** how it prints its material; what is not said has a starting value */
+  setting: printSettingSchema.optional(),
+  /** places of its bed that pieces keep out of: corner and size, mm from the bed's front left corner */
+  keepOut: z
+    .array(
+      z.strictObject({
+        at: z.tuple([between(-5000, 5000), between(-5000, 5000)]),
+        size: z.tuple([between(0.1, 5000), between(0.1, 5000)]),
+      }),
+    )
+    .max(20)
+    .optional(),
+  /** what its real hours have been of those that were estimated, and how many prints that rests on */
+  learned: z.strictObject({ factor: between(0.05, 20), count: z.int().min(1).max(100_000) }).optional(),
 });
 
 /** The key of a piece, as evaluation gives it. */
@@ -54,14 +74,22 @@ const seamCommon = {
   normal: direction,
   up: direction.optional(),
   enabled: z.boolean().default(true),
+  /** proposals leave it as it is */
+  locked: z.boolean().optional(),
+  /** what spoke for it, when a search proposed it */
+  reasons: z.array(reasonSchema).max(20).optional(),
   /** keys of the pieces that it cuts, as they stand before it; without it all */
   scope: z.array(pieceKey).max(500).optional(),
 };
 
-/** Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. */
+/**
+ * Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. With a scope
+ * the section is that of the pieces in it (without `of`), or that of the whole body.
+ */
 const regionsSchema = z.strictObject({
   mode: z.enum(['all', 'only', 'allBut']).default('all'),
   seeds: z.array(uv).max(200).default([]),
+  of: z.enum(['pieces', 'body']).optional(),
 });
 
 const seamSchema = z.discriminatedUnion('kind', [
@@ -111,6 +139,22 @@ const contactSchema = z.strictObject({
   normal: direction,
 });
 
+/** What a choice of pose favours: little support, a fast print, strong joints, clean show faces. */
+export const WISHES = ['support', 'fast', 'strong', 'show'] as const;
+
+/** How a piece lies on the bed. */
+const poseSchema = z.strictObject({
+  /** points away from the bed, source coordinates */
+  up: direction,
+  /** turns it about z once it lies, radians */
+  spin: angle.default(0),
+  by: z.enum(['hand', 'search']).default('hand'),
+  /** what speaks for it, when it was found by a search */
+  why: text.max(300).optional(),
+});
+
+const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #2c7a66');
+
 /** What the maker says of a piece. */
 const pieceSchema = z.strictObject({
   key: pieceKey,
@@ -120,8 +164,53 @@ const pieceSchema = z.strictObject({
   aside: z.boolean().default(false),
   /** made from another piece's file, as it is or mirrored */
   copyOf: z.strictObject({ key: pieceKey, mirrored: z.boolean().default(false) }).optional(),
-  /** what points up while it prints, source coordinates; without it the piece stands on its largest mating face */
-  up: direction.optional(),
+  /** without it the piece is printed upright as it was modelled */
+  pose: poseSchema.optional(),
+  /** what its pose favours, instead of the project's */
+  wish: z.enum(WISHES).optional(),
+  /** of the filament or resin it is printed from */
+  colour: colour.optional(),
+  material: name.optional(),
+  /** name of the printer it is for, instead of the smallest that holds it */
+  printer: name.optional(),
+  /** how many are made */
+  copies: z.int().min(1).max(500).optional(),
+});
+
+/** A piece on a bed: which of its copies, where the middle of its box is, and its turn beyond that of its pose. */
+const placedPieceSchema = z.strictObject({
+  piece: pieceKey,
+  copy: z.int().min(1).max(500).default(1),
+  /** mm from the bed's front left corner */
+  x: between(-10_000, 10_000),
+  y: between(-10_000, 10_000),
+  /** radians, counter-clockwise seen from above */
+  spin: angle.default(0),
+  /** filling leaves it where it is */
+  locked: z.boolean().default(false),
+});
+
+/** One print job. */
+const bedSchema = z.strictObject({
+  id,
+  name: name.default(''),
+  /** by name: the plan's printer or one of its others */
+  printer: name,
+  material: name.optional(),
+  colour: colour.optional(),
+  /** filling leaves it as it is */
+  locked: z.boolean().default(false),
+  pieces: z.array(placedPieceSchema).max(2000).default([]),
+});
+
+/** How beds are filled. */
+const beddingSchema = z.strictObject({
+  /** between pieces, mm */
+  spacing: between(0, 100).default(4),
+  /** round each piece, mm */
+  brim: between(0, 50).default(0),
+  /** longest that a bed may take */
+  hours: between(0.1, 1000).optional(),
 });
 
 /** What the maker says of a body; the recipe's steps say what is done to it. */
@@ -147,6 +236,9 @@ const measureSchema = z.strictObject({
   measured: between(0, 1e6).optional(),
 });
 
+/** How tall and how deep codes are, when nothing else is said, mm. */
+export const LABELS = { height: 8, depth: 0.4 };
+
 export const planSchema = z
   .strictObject({
     version: z.literal(PLAN_VERSION),
@@ -161,9 +253,25 @@ export const planSchema = z
     reach: between(0, 20).default(0.2),
     anchors: z.array(anchorSchema).max(5000).default([]),
     zones: z.array(zoneSchema).max(200).default([]),
+    /** faces that are to be seen, in the order they were marked */
+    show: z.array(showMarkSchema).max(MOST_MARKS).default([]),
     pieces: z.array(pieceSchema).max(5000).default([]),
     /** pieces that differ by no more than this count as equal, mm */
     alike: between(0, 5).default(0.05),
+    /** printers that are used beside the main one */
+    printers: z.array(printerSchema).max(12).default([]),
+    /** what poses favour */
+    wish: z.enum(WISHES).default('support'),
+    /** codes engraved into mating faces, mm; without it there are none */
+    labels: z
+      .strictObject({ height: between(2, 100).default(LABELS.height), depth: between(0.1, 3).default(LABELS.depth) })
+      .optional(),
+    bedding: beddingSchema.default({ spacing: 4, brim: 0 }),
+    beds: z.array(bedSchema).max(500).default([]),
+    /** how the pieces are joined; without it what was cut last is joined first */
+    order: orderSchema.optional(),
+    /** what happened at the bench, in the order it was noted */
+    log: logSchema.optional(),
   })
   .superRefine((plan, context) => {
     const unique = (list: readonly { id: string }[], where: string): void => {
@@ -180,6 +288,22 @@ export const planSchema = z
     unique(plan.bodies, 'bodies');
     unique(plan.zones, 'zones');
     unique(plan.contacts, 'contacts');
+    unique(plan.beds, 'beds');
+    unique(plan.order ?? [], 'order');
+    const made = new Set<string>();
+    const used = new Set<string>();
+    plan.order?.forEach(({ id: step, parts }, i) => {
+      parts.forEach((part, k) => {
+        const name = JSON.stringify(part);
+        const at = ['order', i, 'parts', k];
+        if (used.has(name)) context.addIssue({ code: 'custom', path: at, message: 'takes part twice' });
+        if ('step' in part && !made.has(part.step)) {
+          context.addIssue({ code: 'custom', path: at, message: `no step “${part.step}” comes before it` });
+        }
+        used.add(name);
+      });
+      made.add(step);
+    });
     plan.joints.forEach((joint, i) => {
       if (![...plan.seams, ...plan.contacts].some((s) => s.id === joint.seam)) {
         context.addIssue({ code: 'custom', path: ['joints', i, 'seam'], message: `there is no seam “${joint.seam}”` });
@@ -198,16 +322,14 @@ export type ProfileSeam = Extract<Seam, { kind: 'profile' }>;
 export type SeamRegions = z.output<typeof regionsSchema>;
 export type Zone = z.output<typeof zoneSchema>;
 export type PieceNote = z.output<typeof pieceSchema>;
+export type Wish = (typeof WISHES)[number];
+export type PoseNote = z.output<typeof poseSchema>;
+export type Bed = z.output<typeof bedSchema>;
+export type PlacedPiece = z.output<typeof placedPieceSchema>;
+export type Bedding = z.output<typeof beddingSchema>;
 export type Contact = z.output<typeof contactSchema>;
 export type BodyNote = z.output<typeof bodySchema>;
 export type Measure = z.output<typeof measureSchema>;
-
-/** One thing that is wrong in a plan document. */
-export interface PlanIssue {
-  /** e.g. joints[0].gap */
-  readonly path: string;
-  readonly message: string;
-}
 
 const isNewer = (input: unknown): boolean => (versionOf(input) ?? 0) > PLAN_VERSION;
 
@@ -228,7 +350,7 @@ export function checkPlan(input: unknown): { plan: Plan; issues: [] } | { plan: 
 
 /**
  * The plan of a document of this or an earlier version. Throws GephyraError `plan.newer` for a later one, else `plan.invalid`
- * that names the first fault by its path.
+ * that says the first fault in a maker's words; `checkPlan` has them all, by their paths.
  */
 export function parsePlan(input: unknown): Plan {
   if (isNewer(input)) {
@@ -240,7 +362,7 @@ export function parsePlan(input: unknown): Plan {
   const { plan, issues } = checkPlan(input);
   if (plan) return plan;
   const more = issues.length > 1 ? ` (and ${issues.length - 1} more)` : '';
-  throw new GephyraError('plan.invalid', `The plan's ${issues[0].path} ${issues[0].message}${more}.`);
+  throw new GephyraError('plan.invalid', `This plan cannot be used: ${plainIssue(input, issues[0])}${more}.`);
 }
 
 function pathOf(path: readonly PropertyKey[]): string {

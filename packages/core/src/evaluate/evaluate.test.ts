@@ -26,7 +26,7 @@ function bodies(mesh: IndexedMesh): Body[] {
   return [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];
 }
 
-const planOf = (rest: Partial<PlanInput>): Plan => parsePlan({ version: 2, printer, ...rest });
+const planOf = (rest: Partial<PlanInput>): Plan => parsePlan({ version: 5, printer, ...rest });
 
 const flat = (id: string, origin: [number, number, number], normal: [number, number, number]) => ({
   id,

@@ -5,6 +5,7 @@ import { IDENTITY, uniteBoxes } from '../mesh/index.ts';
 import { applyRecipe, type Model } from '../recipe/index.ts';
 import type { Body } from '../repair/index.ts';
 import { EvalCache } from '../seams/index.ts';
+import { showFaces } from '../show/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { bodyFindings, overlaps } from './body-findings.ts';
 import { bareFaces, faceFindings } from './face-findings.ts';
@@ -13,6 +14,7 @@ import { building } from './passes/building.ts';
 import { joining } from './passes/joining.ts';
 import { parting } from './passes/parting.ts';
 import { pieceFindings } from './piece-findings.ts';
+import { showFindings } from './show-findings.ts';
 
 export interface EvalContext {
   /** triangulates what ear cutting refuses */
@@ -43,10 +45,15 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const { bodies, map } = model;
   const parted = parting(plan, model, full);
   const joined = joining(plan, map, parted, full);
-  const pieces = building(plan, parted, joined, full);
+  const pieces = building(plan, map, parted, joined, full);
   const sized = parted.bodies.map((b) => b.sized);
   const { faces, places } = parted;
   const { placed } = joined;
+  const show = showFaces(
+    plan.show,
+    map,
+    sized.map(({ body, mesh }) => ({ id: body.id, mesh })),
+  );
   return {
     map,
     box: sized.map((b) => b.box).reduce(uniteBoxes),
@@ -57,6 +64,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
     context: joined.context,
     ways: joined.ways,
     loose: joined.loose,
+    show,
     findings: [
       ...bodyFindings(bodies),
       ...parted.findings,
@@ -64,6 +72,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       ...bareFaces(plan, faces, placed, places),
       ...overlaps(sized, full.cache),
       ...faceFindings(plan, faces, pieces, map, placed),
+      ...showFindings(pieces, show),
       ...pieceFindings(plan, pieces, bodies, map),
     ],
     anchors: parted.anchors,

@@ -5,7 +5,9 @@ import type { BuiltCap } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
 import type { BuildCheck } from '../print/index.ts';
 import type { Anchor, EvalCache, MatingFace } from '../seams/index.ts';
+import type { ShowFaces } from '../show/index.ts';
 import type { Kernel } from '../solid/index.ts';
+
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {
   /** body, seams and sides: survives edits */
@@ -48,6 +50,8 @@ export interface Evaluation {
   readonly ways: readonly WayIn[];
   /** rods and magnets */
   readonly loose: readonly LoosePart[];
+  /** faces that are to be seen */
+  readonly show: ShowFaces;
   readonly findings: readonly Finding[];
   /** what the plan should keep so that keys survive the next edit */
   readonly anchors: readonly Anchor[];

@@ -49,7 +49,8 @@ function openPiece(piece: Piece): Finding {
 }
 
 function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
-  const { over } = piece.build;
+  const { over, posed } = piece.build;
+  if (posed) return tooBigPosed(piece);
   const axis = over.indexOf(Math.max(...over));
   const middle = Number(((piece.box.min[axis] + piece.box.max[axis]) / 2).toFixed(3));
   const normal = axisVector(axis);
@@ -73,6 +74,23 @@ function tooBig(plan: Plan, piece: Piece, map: Affine): Finding {
           enabled: true,
         },
       },
+    },
+  };
+}
+
+function tooBigPosed(piece: Piece): Finding {
+  const { over } = piece.build;
+  const axis = over.indexOf(Math.max(...over));
+  return {
+    code: 'piece.tooBig',
+    severity: 'stop',
+    where: { piece: piece.key },
+    message: `${piece.code} does not fit the printer in its pose: it is ${mm(over[axis])} too ${['wide', 'deep', 'tall'][axis]}, however it is turned on the bed.`,
+    value: over[axis],
+    limit: 0,
+    mend: {
+      label: 'Take the pose back',
+      change: { do: 'setPiece', key: piece.key, set: { pose: undefined } },
     },
   };
 }

@@ -57,7 +57,7 @@ describe('random plans', () => {
 
 describe('numbers have bounds', () => {
   const plan = (more: object) =>
-    checkPlan({ version: 2, printer, seams: [flat('s1', [0, 0, 0], [0, 0, 1])], ...more }).issues.map((i) => i.path);
+    checkPlan({ version: 5, printer, seams: [flat('s1', [0, 0, 0], [0, 0, 1])], ...more }).issues.map((i) => i.path);
   it('in places, angles and counts', () => {
     expect(plan({ seams: [flat('s1', [0, 0, 1e9], [0, 0, 1])] })[0]).toMatch(/^seams\[0\]\.origin/);
     expect(plan({ seams: [fan('s1', [0, 0, 0], [0, 0, 1], 3, { phase: 1e300 })] })[0]).toBe('seams[0].phase');
@@ -179,7 +179,7 @@ describe('a body that passes through itself', () => {
     const two = together(box([0, 0, 0], [100, 20, 20]), box([0, 5, 5], [30, 15, 40]));
     const triangles = two.triangles.map((v) => (v === 8 ? 0 : v));
     const model = modelOf(bodiesOf(modelOfMeshes([{ ...two, triangles }]), 'Bar'));
-    const plan = parsePlan({ version: 2, printer, seams: [flat('s1', [60, 0, 0], [1, 0, 0])] });
+    const plan = parsePlan({ version: 5, printer, seams: [flat('s1', [60, 0, 0], [1, 0, 0])] });
     const look = (bodies: typeof model.bodies) =>
       evaluateModel(plan, { ...model, bodies }, { fallback, kernel }).findings.filter((f) =>
         f.code.endsWith('.crossed'),

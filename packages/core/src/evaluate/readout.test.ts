@@ -14,7 +14,7 @@ const printer = { size: [220, 220, 250] as [number, number, number] };
 
 function run(mesh: IndexedMesh, plan: Partial<PlanInput>) {
   const { bodies } = bodiesOf(modelOfMeshes([mesh]), 'Test');
-  const e = evaluate(parsePlan({ version: 2, printer, ...plan }), bodies, { fallback, kernel });
+  const e = evaluate(parsePlan({ version: 5, printer, ...plan }), bodies, { fallback, kernel });
   return { e, sized: sizedBody(bodies[0], new EvalCache()) };
 }
 

@@ -4,6 +4,7 @@ import { readPly, writePly } from './ply.ts';
 import { type RawModel, type RawPart, type ReadOptions, triangleCount } from './raw.ts';
 import { readStl, writeStlAscii, writeStlBinary } from './stl.ts';
 import { writeThreeMf } from './threemf.ts';
+import type { Deflate } from './zip-write.ts';
 
 /** A file by its name. */
 export interface NamedFile {
@@ -60,7 +61,8 @@ interface Writer {
   readonly ending: Ending;
   /** keeps many parts with their names apart, so all go into one file */
   readonly together: boolean;
-  write(model: RawModel, stem: string): NamedFile[];
+  /** `deflate` packs what is an archive */
+  write(model: RawModel, stem: string, deflate?: Deflate): NamedFile[];
 }
 
 /** Formats that are written. STL and PLY know one surface: all parts go into it (ASCII STL keeps them by name). */
@@ -108,7 +110,7 @@ const WRITERS = {
     offered: 'one 3MF',
     ending: '3mf',
     together: true,
-    write: (model, stem) => [{ name: `${stem}.3mf`, bytes: writeThreeMf(model, stem) }],
+    write: (model, stem, deflate) => [{ name: `${stem}.3mf`, bytes: writeThreeMf(model, stem, deflate) }],
   },
 } satisfies Record<string, Writer>;
 

@@ -6,3 +6,4 @@ export { readModel } from './read.ts';
 export { readStl, writeStlBinary } from './stl.ts';
 export { formatOfName, inMillimetres, writeModel } from './write.ts';
 export { isZip, unzipFiles, zipNames } from './zip.ts';
+export { type Deflate, packZip } from './zip-write.ts';

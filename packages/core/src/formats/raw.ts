@@ -13,6 +13,8 @@ export interface RawPart {
   readonly unit?: Unit;
   /** one number a triangle: an index into the model's palette */
   readonly paint?: Uint32Array;
+  /** where it is built, once each, as rows of a 3 × 4 map; only 3MF keeps them. Without: once, as it is */
+  readonly items?: readonly (readonly number[])[];
   /** red, green, blue a vertex, 0 … 255 */
   readonly vertexColours?: Uint8Array;
 }

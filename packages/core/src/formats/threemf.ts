@@ -1,7 +1,7 @@
-import { strToU8, zipSync } from 'fflate';
 import { encodeText } from './obj.ts';
 import type { RawModel } from './raw.ts';
 import { decimal } from './text.ts';
+import { type Deflate, packZip } from './zip-write.ts';
 
 const TYPES =
   '<?xml version="1.0" encoding="UTF-8"?>\n<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">' +
@@ -14,10 +14,10 @@ const RELATIONS =
   '</Relationships>';
 
 /**
- * Writes a 3MF package (3MF Core Specification 1.3): one object a part, each a build item at its own coordinates, in
- * millimetres; the palette as base materials.
+ * Writes a 3MF package (3MF Core Specification 1.3): one object a part, in millimetres, built once at its own coordinates or
+ * wherever its items say; the palette as base materials.
  */
-export function writeThreeMf(model: Pick<RawModel, 'parts' | 'palette'>, title: string): Uint8Array {
+export function writeThreeMf(model: Pick<RawModel, 'parts' | 'palette'>, title: string, deflate?: Deflate): Uint8Array {
   const { parts, palette } = model;
   const painted = palette.length > 1;
   const firstId = painted ? 2 : 1;
@@ -49,17 +49,22 @@ export function writeThreeMf(model: Pick<RawModel, 'parts' | 'palette'>, title: 
     chunks.push('</triangles></mesh></object>\n');
   });
   chunks.push('</resources>\n<build>\n');
-  parts.forEach((_, i) => {
-    chunks.push(`<item objectid="${i + firstId}"/>\n`);
+  parts.forEach(({ items = [null] }, i) => {
+    for (const item of items) {
+      // the format multiplies rows: its matrix is the other way round
+      const m = item && [0, 1, 2, 3].flatMap((c) => [0, 1, 2].map((r) => decimal(item[4 * r + c])));
+      chunks.push(`<item objectid="${i + firstId}"${m ? ` transform="${m.join(' ')}"` : ''}/>\n`);
+    }
   });
   chunks.push('</build>\n</model>\n');
-  return zipSync(
-    {
-      '[Content_Types].xml': strToU8(TYPES),
-      '_rels/.rels': strToU8(RELATIONS),
-      '3D/3dmodel.model': encodeText(chunks),
-    },
-    { level: 4 },
+  const text = (t: string): Uint8Array => new TextEncoder().encode(t);
+  return packZip(
+    [
+      { name: '[Content_Types].xml', bytes: text(TYPES) },
+      { name: '_rels/.rels', bytes: text(RELATIONS) },
+      { name: '3D/3dmodel.model', bytes: encodeText(chunks) },
+    ],
+    deflate,
   );
 }
 

@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { MODEL_ENDINGS, type NamedFile, type WriteFormat, writerOf } from './file-formats.ts';
 import { type RawModel, type RawPart, UNITS } from './raw.ts';
+import type { Deflate } from './zip-write.ts';
 
 /** The format that a file name asks for by its ending. Throws GephyraError `format.unknown`. */
 export function formatOfName(name: string): WriteFormat {
@@ -23,5 +24,5 @@ export function inMillimetres(model: RawModel): RawModel {
 }
 
 /** Writes a model in millimetres: one file, or with what belongs to it. */
-export const writeModel = (model: RawModel, format: WriteFormat, stem: string): NamedFile[] =>
-  writerOf(format).write(inMillimetres(model), stem);
+export const writeModel = (model: RawModel, format: WriteFormat, stem: string, deflate?: Deflate): NamedFile[] =>
+  writerOf(format).write(inMillimetres(model), stem, deflate);

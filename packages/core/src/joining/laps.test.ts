@@ -25,7 +25,7 @@ const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinar
 const shells = { cup: bodies(cup(3.2, 80, 48)), tray: bodies(tray(3)) };
 
 const evaluated = (body: readonly Body[], seams: object[], joints: object[]): Evaluation =>
-  evaluate(parsePlan({ version: 2, printer, seams, joints }), body, { fallback });
+  evaluate(parsePlan({ version: 5, printer, seams, joints }), body, { fallback });
 
 /** Both pieces of the first joint as the kernel has them, found whole. */
 function pieces(e: Evaluation) {
@@ -146,7 +146,7 @@ describe('a lap', () => {
     expect(between.box.min[2]).toBeCloseTo(-12, 4);
     // the same plan again gives the very same solids
     const cache = new EvalCache();
-    const plan = parsePlan({ version: 2, printer, seams, joints: laps });
+    const plan = parsePlan({ version: 5, printer, seams, joints: laps });
     const [one, two] = [0, 1].map(() => evaluate(plan, shells.cup, { fallback, cache }));
     two.pieces.forEach((p, i) => {
       expect(p.solid).toBe(one.pieces[i].solid);
@@ -170,7 +170,7 @@ describe('a lap', () => {
     const kit = apart.map((b, i) => ({ ...b, id: `b${i + 1}` }));
     const contacts = [{ id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, 20], normal: [0, 0, 1] }];
     const across = { id: 'j1', kind: 'lap', seam: 'c1', at: [0, 0], lip: 1.2, depth: 4 };
-    const met = evaluate(parsePlan({ version: 2, printer, contacts, joints: [across] }), kit, { fallback });
+    const met = evaluate(parsePlan({ version: 5, printer, contacts, joints: [across] }), kit, { fallback });
     expect(met.findings.map((f) => f.code)).toContain('joint.lap');
     const low = [flat('s1', [0, 0, 36], [0, 0, 1])];
     expect(said(shells.cup, low, { at: [0, 69] })).toEqual(['joint.lap']);
@@ -183,7 +183,7 @@ describe('a lap', () => {
     expect(mend?.label).toMatch(/^Make the lip 1.\d mm thick/);
     // too thin for the nozzle: its mend is one that the plan takes, and after which it is built
     const slim = parsePlan({
-      version: 2,
+      version: 5,
       printer,
       seams: [seam],
       joints: [{ id: 'j1', kind: 'lap', seam: 's1', at: [0, 78], lip: 0.5, depth: 4 }],

@@ -1,17 +1,11 @@
-import type { Finding, Mend, Seam } from '../document/index.ts';
+import type { Finding, Mend } from '../document/index.ts';
 import { excessOf, type Guide, wayOut } from '../joints/index.ts';
 import { converted, followsWall, type JointInput, kindOf } from '../joints/kinds/index.ts';
 import { dot, inverse, mapVector, type Vec3 } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import { kindName } from './joint-form.ts';
 import type { JointContext, MeasuredJoint } from './model.ts';
-
-/** A step of putting the model together: two groups of pieces, and the faces on which they meet. */
-export interface JoiningStep {
-  /** keys of the pieces that stay, and of those that come */
-  readonly groups: readonly [readonly string[], readonly string[]];
-  readonly faces: readonly MatingFace[];
-}
+import type { JoiningStep } from './steps.ts';
 
 /** How the pieces of a step go together. */
 export interface WayIn {
@@ -20,45 +14,6 @@ export interface WayIn {
   readonly joints: readonly string[];
   /** unit, on the model: the second group is drawn off this way; null when there is no such direction */
   readonly out: Vec3 | null;
-}
-
-/**
- * The steps in which the pieces are put together if nothing else is said: what was cut last is joined first. The segments
- * of a fan are joined to two halves, which close at its last two half-planes together; contacts of bodies come last.
- */
-export function joiningSteps(faces: readonly MatingFace[], seams: readonly Seam[]): JoiningStep[] {
-  const groupOf = new Map<string, string[]>();
-  const group = (key: string): string[] => {
-    const own = groupOf.get(key) ?? [key];
-    groupOf.set(key, own);
-    return own;
-  };
-  const steps: JoiningStep[] = [];
-  const join = (wanted: readonly MatingFace[]): void => {
-    for (const face of wanted) {
-      const [a, b] = face.pieces.map(group);
-      if (a === b) continue;
-      const between = faces.filter((f) => {
-        const [x, y] = f.pieces.map(group);
-        return (x === a && y === b) || (x === b && y === a);
-      });
-      steps.push({ groups: [[...a], [...b]], faces: between });
-      const whole = [...a, ...b];
-      for (const key of whole) groupOf.set(key, whole);
-    }
-  };
-  for (const seam of [...seams].reverse()) {
-    const own = faces.filter((f) => f.seam === seam.id);
-    if (seam.kind !== 'fan') {
-      join(own);
-      continue;
-    }
-    const half = Math.floor(seam.count / 2);
-    const closing = (f: MatingFace): boolean => f.part === 0 || f.part === half;
-    join([...own.filter((f) => !closing(f)), ...own.filter(closing)]);
-  }
-  join(faces.filter((f) => f.contact));
-  return steps;
 }
 
 /**

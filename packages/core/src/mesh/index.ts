@@ -20,14 +20,15 @@ export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
+export { type Mirror, mirroredDirection, mirroredPoint, mirrorIn } from './mirror.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
-export { picture } from './picture.ts';
+export { EYE, picture } from './picture.ts';
 export { principalAxes } from './principal.ts';
-export { proxy } from './proxy.ts';
+export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
 export { insideSolid, rayHits } from './ray.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
-export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree } from './tree.ts';
+export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree, treeOf } from './tree.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
 export {
   AXES,

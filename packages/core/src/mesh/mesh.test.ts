@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import { buildBlocks } from './blocks.ts';
 import { area, bounds, volume } from './measure.ts';
-import { proxy } from './proxy.ts';
+import { cellsFor, clustered, proxy } from './proxy.ts';
 import { insideSolid, rayHits } from './ray.ts';
 import { shaded } from './shading.ts';
 import { shells, topology } from './topology.ts';
@@ -121,6 +121,24 @@ describe('drawing', () => {
     const many = together(...bolts);
     expect(many.tags.length).toBeGreaterThan(150_000);
     expect(proxy(many, 40_000).tags.length).toBeLessThanOrEqual(40_000);
+  });
+
+  it('cells leave about as many triangles as may be drawn, and no rim that is kept moves', () => {
+    const mesh = blob(200, 200, 300, (a) => 90 + 10 * Math.sin(5 * a));
+    const cells = cellsFor(mesh, 30_000)!;
+    const light = clustered(mesh, cells);
+    expect(light.tags.length).toBeLessThanOrEqual(30_000);
+    expect(light.tags.length).toBeGreaterThan(15_000);
+    const kept = new Uint8Array(mesh.positions.length / 3);
+    const places = new Set<string>();
+    for (let v = 7000; v < 7400; v++) {
+      kept[v] = 1;
+      places.add(mesh.positions.subarray(v * 3, v * 3 + 3).join());
+    }
+    const { positions } = clustered(mesh, cells, kept);
+    for (let v = 0; v < positions.length; v += 3) places.delete(positions.subarray(v, v + 3).join());
+    expect(places.size).toBe(0);
+    expect(cellsFor(mesh, 100_000)).toBeNull();
   });
 
   it('a proxy has at most the triangles asked for and keeps the shape’s box, nearly', () => {

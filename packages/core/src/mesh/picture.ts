@@ -1,6 +1,6 @@
 import { bounds, boxCorners, uniteBoxes } from './measure.ts';
 import type { Vec3 } from './types.ts';
-import { cross, dot, normalize } from './vec.ts';
+import { cross, dot, normalize, scale } from './vec.ts';
 
 /** Something to draw: triangles in one colour, #rrggbb. */
 export interface Drawn {
@@ -9,12 +9,15 @@ export interface Drawn {
   readonly colour: string;
 }
 
+/** From where pictures are seen: from the front, the right and above. */
+export const EYE: Vec3 = normalize([0.55, -0.75, 0.42]);
+
 /**
  * Draws meshes in soft light without a graphics card: parallel projection from front, right and above, depth buffer,
  * twice the size and averaged down. Returns width × height RGBA pixels on a transparent ground.
  */
 export function picture(things: readonly Drawn[], width: number, height: number): Uint8ClampedArray {
-  const view: Vec3 = normalize([-0.55, 0.75, -0.42]);
+  const view = scale(EYE, -1);
   const right = normalize(cross(view, [0, 0, 1]));
   const up = cross(right, view);
   const light = normalize([-0.35, -0.55, 0.85]);

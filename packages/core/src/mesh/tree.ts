@@ -42,6 +42,18 @@ export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): T
   return { mesh, order, leaves, width, boxes };
 }
 
+const trees = new WeakMap<Tree['mesh'], Tree>();
+
+/** The tree of a mesh, kept for as long as the mesh is. */
+export function treeOf(mesh: Tree['mesh']): Tree {
+  let tree = trees.get(mesh);
+  if (!tree) {
+    tree = buildTree(mesh);
+    trees.set(mesh, tree);
+  }
+  return tree;
+}
+
 function fillLeaves(boxes: Float64Array, order: Uint32Array, p: Float64Array, t: Uint32Array, width: number): void {
   for (let i = 0; i < order.length; i++) {
     const k = (width + Math.floor(i / LEAF)) * 6;

@@ -16,7 +16,7 @@ import { exportPieces } from './export.ts';
 const printer = { size: [220, 220, 250] as [number, number, number] };
 
 const run = (meshes: readonly IndexedMesh[], plan: Partial<PlanInput> = {}): Evaluation =>
-  evaluate(parsePlan({ version: 2, printer, ...plan }), bodiesOf(modelOfMeshes(meshes), 'Test').bodies, {
+  evaluate(parsePlan({ version: 5, printer, ...plan }), bodiesOf(modelOfMeshes(meshes), 'Test').bodies, {
     fallback,
     kernel,
   });
@@ -112,7 +112,7 @@ describe('alikePieces', () => {
 describe('sharedFiles', () => {
   const three = (plan: Partial<PlanInput> = {}) => {
     const meshes = [odd, away(odd, 150), away(mirroredX(odd), 300), box([500, 0, 0], [530, 20, 20])];
-    const document = parsePlan({ version: 2, printer, ...plan });
+    const document = parsePlan({ version: 5, printer, ...plan });
     return { e: run(meshes, plan), document };
   };
 
@@ -123,7 +123,7 @@ describe('sharedFiles', () => {
       ['b2', { of: 'b1', mirrored: false }],
       ['b3', { of: 'b1', mirrored: true }],
     ]);
-    const { files, written } = exportPieces(e.pieces, 'Props', 'stl', undefined, undefined, shared);
+    const { files, written } = exportPieces(e.pieces, 'Props', 'stl', { shared });
     expect(files.map((f) => f.name)).toEqual([
       'props-a1-whole-2x.stl',
       'props-a1-whole-mirrored.stl',
@@ -179,14 +179,9 @@ describe('sharedFiles', () => {
   it('without its first piece chosen, a copy is written by itself', () => {
     const { e, document } = three();
     const chosen = e.pieces.filter((p) => p.key === 'b2' || p.key === 'b3');
-    const { files } = exportPieces(
-      chosen,
-      'Props',
-      'stl',
-      undefined,
-      undefined,
-      sharedFiles(e, alikePieces(e, document.alike), document.pieces),
-    );
+    const { files } = exportPieces(chosen, 'Props', 'stl', {
+      shared: sharedFiles(e, alikePieces(e, document.alike), document.pieces),
+    });
     expect(files.map((f) => f.name)).toEqual(['props-b1-whole.stl', 'props-c1-whole.stl', 'pieces.csv']);
   });
 });

@@ -80,8 +80,18 @@ const sketches = new WeakMap<object, { caps: Piece['caps']; sketch: Sketch }>();
  * are laid on each other by their principal axes and by their caps, and held together both ways, surface against surface.
  */
 export function alikePieces(e: Evaluation, tolerance: number): AlikeGroup[] {
+  const search = alikeSearch(e, tolerance);
+  for (;;) {
+    const step = search.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same search, which stops after every piece, so that others get their turn. */
+export function* alikeSearch(e: Evaluation, tolerance: number): Generator<void, AlikeGroup[]> {
   const groups: { first: Sketch; same: string[]; mirrored: string[]; deviation: number }[] = [];
   for (const piece of e.pieces.filter((p) => hasLike(p, e.pieces, tolerance))) {
+    yield;
     const own = sketchOf(piece);
     let best: { group: (typeof groups)[number]; mirrored: boolean; deviation: number } | null = null;
     for (const group of groups) {

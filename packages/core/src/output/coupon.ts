@@ -3,8 +3,8 @@ import { GephyraError } from '../errors.ts';
 import { formOf, looseRod } from '../joining/index.ts';
 import { buildCap, cappedMesh, type Half, type Stack } from '../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../joints/kinds/index.ts';
+import { engraved, textWidth } from '../labels/index.ts';
 import { type IndexedMesh, volume } from '../mesh/index.ts';
-import { engraved, textWidth } from './glyphs.ts';
 
 /** A ladder of gaps to try a kind of joint with. Lengths in mm. */
 export interface CouponWish {

@@ -27,7 +27,7 @@ const found = bodiesOf(
 );
 const e = evaluate(
   parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: [{ id: 's1', kind: 'flat', origin: [0, 0, 30], normal: [0, 0, 1] }],
   }),
@@ -39,7 +39,7 @@ describe('exported pieces', () => {
   it.each<ExportFormat>(['3mf', 'obj', 'ply'])(
     'keep names, places and colours as %s; cuts take the colour round them',
     (format) => {
-      const { files, written } = exportPieces(e.pieces, 'Toy boat', format, found.palette);
+      const { files, written } = exportPieces(e.pieces, 'Toy boat', format, { palette: found.palette });
       expect(written.every((w) => w.watertight && files.some((f) => f.name === w.file))).toBe(true);
       const mtl = files.find((f) => f.name.endsWith('.mtl'));
       expect(mtl !== undefined).toBe(format === 'obj');

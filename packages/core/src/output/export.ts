@@ -1,6 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
+  type Deflate,
   type ExportFormat,
   NO_PAINT,
   type Paint,
@@ -11,7 +12,7 @@ import {
   writeModel,
   writerOf,
 } from '../formats/index.ts';
-import { type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
+import { type Affine, type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
 import type { SharedFile } from './alike.ts';
 
 /** A file to write, by a name that is safe on every system. */
@@ -36,23 +37,35 @@ export interface Exported {
   readonly written: readonly ExportedPiece[];
 }
 
+/** How pieces are written. */
+export interface ExportOptions {
+  /** colours, kept by all formats but STL */
+  readonly palette?: readonly Paint[];
+  /** called with the share done before each piece; what it throws stops the export */
+  readonly progress?: (share: number, what: string) => void;
+  /** pieces that are made from another's file, see `sharedFiles` */
+  readonly shared?: ReadonlyMap<string, SharedFile>;
+  /** packs formats that are archives */
+  readonly deflate?: Deflate | undefined;
+  /** a piece as it is written: with the code of the first piece that is made from its file */
+  readonly finished?: ((piece: Piece, code: string, mirrored: boolean) => Piece) | undefined;
+  /** where a piece's mesh (mirrored in x, where its file is) is put; without it pieces stay in their assembled places */
+  readonly lay?: ((piece: Piece, mirrored: boolean, mesh: IndexedMesh) => Affine) | undefined;
+}
+
 /**
- * Writes the chosen pieces in their assembled places: an STL or PLY file each, or all in one 3MF or OBJ; all but STL
- * keep the colours of `palette`.
+ * Writes the chosen pieces: an STL or PLY file each, or all in one 3MF or OBJ.
  *
- * Pieces that share a file (`shared`, see `sharedFiles`) are written once where each piece has a file of its own: the name
+ * Pieces that share a file are written once where each piece has a file of its own: the name
  * says how often it is wanted, and mirror twins get one mirrored file more.
  *
- * Calls `progress` with the share done before each piece; what it throws stops the export.
  * Throws GephyraError `export.nothing` when no piece is chosen.
  */
 export function exportPieces(
   pieces: readonly Piece[],
   project: string,
   format: ExportFormat,
-  palette: readonly Paint[] = NO_PAINT,
-  progress: (share: number, what: string) => void = () => {},
-  shared: ReadonlyMap<string, SharedFile> = new Map(),
+  { palette = NO_PAINT, progress = () => {}, shared = new Map(), deflate, lay, finished }: ExportOptions = {},
 ): Exported {
   if (pieces.length === 0)
     throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
@@ -64,18 +77,19 @@ export function exportPieces(
   const sources = together ? pieces.map((p) => ({ piece: p, mirrored: false, copies: [p] })) : byFile(pieces, shared);
   sources.forEach(({ piece, mirrored, copies }, i) => {
     progress(i / sources.length, `Writing ${piece.code} ${piece.name}`);
-    const { mesh, paint: tags } = pieceMesh(piece);
-    const printable: Printable = toPrintable(mirrored ? mirrorImage(mesh) : mesh);
+    const { mesh, paint: tags } = pieceMesh(finished ? finished(piece, copies[0].code, mirrored) : piece);
+    const own = mirrored ? mirrorImage(mesh) : mesh;
+    const printable: Printable = toPrintable(lay ? mapped(own, lay(piece, mirrored, own)) : own);
     const count = copies.length > 1 ? ` ${copies.length}x` : '';
     const stem = safeName(`${folder} ${piece.code} ${piece.name}${mirrored ? ' mirrored' : ''}${count}`);
     const file = `${together ? folder : stem}.${ending}`;
     const part = partOf(piece, printable, tags);
     if (together) parts.push(part);
-    else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem));
+    else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem, deflate));
     const { watertight } = printable.topology;
     for (const p of copies) written.push({ piece: p, file, watertight, triangles: printable.mesh.tags.length });
   });
-  if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder));
+  if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder, deflate));
   files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
   return { folder, files, written };
 }
@@ -96,7 +110,7 @@ function byFile(pieces: readonly Piece[], shared: ReadonlyMap<string, SharedFile
 }
 
 /** A mesh mirrored in x, its triangles turned so that they still look outward. */
-const mirrorImage = (mesh: IndexedMesh): IndexedMesh => mapped(mesh, mirroring([1, 0, 0], [0, 0, 0]));
+export const mirrorImage = (mesh: IndexedMesh): IndexedMesh => mapped(mesh, mirroring([1, 0, 0], [0, 0, 0]));
 
 const modelOfParts = (parts: readonly RawPart[], palette: readonly Paint[]): RawModel => ({
   format: '3mf',
@@ -139,7 +153,7 @@ function piecesCsv(written: readonly ExportedPiece[]): string {
 }
 
 /** A cell as RFC 4180 wants it; a leading =, +, - or @ of a text would be run as a formula by spreadsheets. */
-function csvCell(text: string): string {
+export function csvCell(text: string): string {
   const safe = /^[=+@-]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text;
   return /[",\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
 }

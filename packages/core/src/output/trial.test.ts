@@ -6,12 +6,12 @@ import { box } from '../../testing/shapes.ts';
 import { cup } from '../../testing/shells.ts';
 import { pieceMesh } from '../evaluate/piece-mesh.ts';
 import { toPrintable } from '../formats/printable.ts';
+import { engraved, textWidth } from '../labels/index.ts';
 import { boxOf, volume } from '../mesh/measure.ts';
 import { topology } from '../mesh/topology.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
 import { toKernel } from '../solid/kernel.ts';
 import { type CouponWish, couponOf } from './coupon.ts';
-import { engraved, textWidth } from './glyphs.ts';
 import { rehearse } from './rehearsal.ts';
 
 function solid(mesh: IndexedMesh) {

@@ -3,7 +3,7 @@ import { parsePlan } from '../document/schema.ts';
 import { withinBuild } from './build-volume.ts';
 
 describe('the build volume', () => {
-  const printer = parsePlan({ version: 2, printer: { size: [100, 150, 200], margin: 5 } }).printer;
+  const printer = parsePlan({ version: 5, printer: { size: [100, 150, 200], margin: 5 } }).printer;
 
   it('takes the margin off on both sides, in z at the top only', () => {
     expect(withinBuild(printer, [90, 140, 195]).within).toBe(true);

@@ -142,7 +142,7 @@ describe('size and pose', () => {
 
   it('seams and joints go along; gaps and sizes stay as they are', () => {
     const plan = parsePlan({
-      version: 2,
+      version: 5,
       printer: { size: [220, 220, 250] },
       seams: [{ id: 's1', kind: 'flat', origin: [10, 20, 50], normal: [0, 0, 1] }],
       joints: [{ id: 'j1', kind: 'pin', seam: 's1', at: [3, -6], diameter: 6, depth: 5, gap: 0.2 }],
@@ -188,7 +188,7 @@ describe('size and pose', () => {
   });
 
   it('a size is put before the steps whose millimetres it must not stretch', () => {
-    let plan = parsePlan({ version: 2, printer: { size: [220, 220, 250] } });
+    let plan = parsePlan({ version: 5, printer: { size: [220, 220, 250] } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'mend' } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'hollow', thickness: 3 } });
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'scale', factor: 2 } });
@@ -207,15 +207,15 @@ describe('size and pose', () => {
   it('refuses sizes of nothing, below nothing and beyond reason, and says which number', () => {
     for (const factor of [0, -1, 1e9, Number.NaN]) {
       const recipe = [{ kind: 'scale', factor }];
-      expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe }), String(factor)).toThrow(
-        /recipe\[0\]\.factor/,
+      expect(() => parsePlan({ version: 5, printer: { size: [220, 220, 250] }, recipe }), String(factor)).toThrow(
+        /the factor of step 1 of the recipe /,
       );
     }
-    expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'scale' }] })).toThrow(
+    expect(() => parsePlan({ version: 5, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'scale' }] })).toThrow(
       /either a factor/,
     );
-    expect(() => parsePlan({ version: 2, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'melt' }] })).toThrow(
-      /recipe\[0\]/,
+    expect(() => parsePlan({ version: 5, printer: { size: [220, 220, 250] }, recipe: [{ kind: 'melt' }] })).toThrow(
+      /step 1 of the recipe/,
     );
   });
 });

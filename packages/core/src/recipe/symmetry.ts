@@ -3,7 +3,9 @@ import {
   concatenate,
   distance,
   type IndexedMesh,
+  type Mirror,
   mapPoint,
+  mirrorIn,
   mirroring,
   nearest,
   noPlace,
@@ -23,11 +25,18 @@ export interface MirrorPlane {
   /** how far mirrored points lie from the surface: root mean square and the greatest, mm */
   readonly mean: number;
   readonly worst: number;
+  /** near enough for what is made on one side to be made on the other as well */
+  readonly close: boolean;
 }
 
 const SAMPLES = 3000;
 /** A plane counts when mirrored points lie within this share of the size on the average. */
 const GOOD = 0.02;
+/** And is close within this: between figures in different poses (over 0.015) and what was modelled or scanned alike. */
+const CLOSE = 0.005;
+/** First and last steps in tilt, radians. */
+const WIDEST = 0.08;
+const FINEST = 1e-5;
 
 /**
  * Finds the mirror plane of a model: tries the principal axes of its surface and the coordinate axes through its middle, and
@@ -42,8 +51,13 @@ export function mirrorPlane(meshes: readonly IndexedMesh[]): MirrorPlane | null 
   }
 }
 
-/** The same search, which stops between its steps, so that others get their turn. */
-export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<void, MirrorPlane | null> {
+/** The plane in which both sides can be worked alike; null when there is none, or they differ too much. */
+export function mirrorOf(plane: MirrorPlane | null): Mirror | null {
+  return plane?.close ? mirrorIn(plane) : null;
+}
+
+/** The same search, which stops between its steps, so that others get their turn, and tells how far it is, from 0 to 1. */
+export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number, MirrorPlane | null> {
   const mesh = concatenate(meshes);
   if (mesh.tags.length === 0) return null;
   const { points, centre, axes, size } = samples(mesh);
@@ -53,10 +67,10 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<void, M
   let best = candidates
     .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size).mean }))
     .sort((a, b) => a.cost - b.cost)[0];
-  let tilt = 0.08;
+  let tilt = WIDEST;
   let shift = size * 0.01;
-  for (let round = 0; round < 120 && tilt > 1e-5; round++) {
-    yield;
+  for (let round = 0; round < 120 && tilt > FINEST; round++) {
+    yield Math.log(tilt / WIDEST) / Math.log(FINEST / WIDEST);
     const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
       ...m,
       cost: misfit(tree, few, m.normal, m.at, size).mean,
@@ -69,7 +83,7 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<void, M
     }
   }
   const { mean, worst } = misfit(tree, points, best.normal, best.at, size);
-  return mean <= size * GOOD ? { at: best.at, normal: best.normal, mean, worst } : null;
+  return mean <= size * GOOD ? { at: best.at, normal: best.normal, mean, worst, close: mean <= size * CLOSE } : null;
 }
 
 function moves(normal: Vec3, at: Vec3, tilt: number, shift: number): { normal: Vec3; at: Vec3 }[] {

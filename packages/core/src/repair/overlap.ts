@@ -2,26 +2,13 @@ import {
   type Box,
   boxOf,
   buildBlocks,
-  buildTree,
   type IndexedMesh,
   insideSolid,
-  type Tree,
+  treeOf,
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
-
-const trees = new WeakMap<IndexedMesh, Tree>();
-
-/** The tree of a mesh, kept for as long as the mesh is. */
-function treeOf(mesh: IndexedMesh): Tree {
-  let tree = trees.get(mesh);
-  if (!tree) {
-    tree = buildTree(mesh);
-    trees.set(mesh, tree);
-  }
-  return tree;
-}
 
 /**
  * A place at which two closed solids reach into each other, or null: their surfaces cross, one lies in the other, or they

@@ -19,7 +19,7 @@ import { EvalCache } from './eval-cache.ts';
 
 const kit = (...meshes: IndexedMesh[]) => bodiesOf(modelOfMeshes(meshes), 'Kit').bodies;
 const evaluated = (bodies: ReturnType<typeof kit>, more: Partial<PlanInput> = {}): Evaluation =>
-  evaluate(parsePlan({ version: 2, printer, ...more }), bodies, { fallback });
+  evaluate(parsePlan({ version: 5, printer, ...more }), bodies, { fallback });
 
 const plinth = box([-40, -30, -20], [40, 30, 0]);
 const block = (gap: number) => box([-20, -20, gap], [30, 45, 50]);
@@ -52,7 +52,7 @@ describe('faces between separate bodies', () => {
       ['b1/s1+', 'b2/s1+'],
     ]);
     const joint = { id: 'j1', kind: 'key' as const, seam: 'c1', at: [36, 0] as [number, number], width: 8, depth: 6 };
-    let plan = parsePlan({ version: 2, printer, seams, contacts: [...first.contacts] });
+    let plan = parsePlan({ version: 5, printer, seams, contacts: [...first.contacts] });
     plan = applyChange(plan, { do: 'addJoint', joint });
     const cache = new EvalCache();
     const e = evaluate(plan, bodies, { fallback, cache });

@@ -4,7 +4,7 @@ export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';
 export { pieceOrder, tagsOf } from './keys.ts';
 export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody } from './model.ts';
-export { nearestRegion } from './part-body.ts';
+export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';
 export { partModel } from './part-model.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamPlace } from './place.ts';
 export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

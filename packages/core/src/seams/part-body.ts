@@ -3,6 +3,7 @@ import {
   type Cell,
   cellOf,
   clearFan,
+  closedMesh,
   cutCells,
   effectivePlane,
   type Fan,
@@ -25,8 +26,8 @@ import type { Kernel } from '../solid/index.ts';
 import { carveCell } from './carve-cell.ts';
 import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
 import type { EvalCache } from './eval-cache.ts';
-import { keySolids } from './keys.ts';
-import type { SizedBody, Stage } from './model.ts';
+import { isFilm, keySolids } from './keys.ts';
+import type { Anchor, SizedBody, Stage } from './model.ts';
 import { bladesOf, placedFan, planeId, type SeamPlace, seamPlace } from './place.ts';
 
 /** A seam as it cuts the model. */
@@ -46,6 +47,8 @@ export type PlacedSeam = {
 /** Which regions of a flat seam's section are cut. Seeds and slits are (u, v) in its frame. */
 interface Limit {
   readonly mode: SeamRegions['mode'];
+  /** whether the section is that of the pieces in the seam's scope; else of the body */
+  readonly ofPieces: boolean;
   readonly seeds: readonly (readonly [number, number])[];
   /** regions with one of these in them are left whole, because they would part nothing */
   readonly slits: readonly (readonly [number, number])[];
@@ -98,8 +101,9 @@ export function placeSeam(
   const plain = `${id}:${frame.origin}:${frame.normal}:${frame.v}`;
   const mode = seam.regions?.mode ?? 'all';
   if (mode === 'all' && slits.length === 0) return { ...common, kind: 'flat', frame, print: plain, places };
-  const limit: Limit = { mode, seeds: (seam.regions?.seeds ?? []).map(place.toModel), slits };
-  const print = `${plain}:${mode}:${limit.seeds.join(';')}:${slits.join(';')}`;
+  const ofPieces = scope !== undefined && (seam.regions?.of ?? 'pieces') === 'pieces';
+  const limit: Limit = { mode, ofPieces, seeds: (seam.regions?.seeds ?? []).map(place.toModel), slits };
+  const print = `${plain}:${mode}${ofPieces ? '*' : ''}:${limit.seeds.join(';')}:${slits.join(';')}`;
   return { ...common, kind: 'flat', frame, limit, print, places };
 }
 
@@ -112,7 +116,9 @@ export function cutBody(sized: SizedBody, seams: readonly PlacedSeam[], context:
   seams.forEach((seam, depth) => {
     const before = stage;
     // keys of pieces depend on the body's id and on the plan's anchors
-    const scope = seam.scope ? `@${sized.body.id}:${seam.scope.join()}:${JSON.stringify(plan.anchors)}` : '';
+    const scope = seam.scope
+      ? `@${sized.body.id}:${seam.scope.join()}:${JSON.stringify(anchorsOf(seam.scope, plan))}`
+      : '';
     const key = `${before.key}|${seam.print}${scope}`;
     stage = cache.stages.get(
       key,
@@ -139,7 +145,7 @@ function nextStage(
   earlier: readonly PlacedSeam[],
   context: CutContext,
 ): Omit<Stage, 'key'> {
-  const { own, others, gone, anchors } = inScope(before, sized, seam, earlier, context);
+  const { own, meant, others, gone, anchors } = inScope(before, sized, seam, earlier, context);
   const result = (
     cells: readonly Cell[],
     frames: ReadonlyMap<string, Frame>,
@@ -151,7 +157,10 @@ function nextStage(
     }
     return { ...blank, cells: [...others, ...cells], frames, gone, anchors, ...more };
   };
-  if (own.length === 0) return result([], before.frames, {});
+  if (own.length === 0) {
+    const astray = seam.kind === 'flat' && seam.limit?.ofPieces ? seam.limit.seeds.length : 0;
+    return result([], before.frames, { astray });
+  }
   const frames = new Map(before.frames);
   if (seam.kind === 'fan') {
     const fan = clearFan(seam.fan, own, sized.window);
@@ -187,7 +196,15 @@ function nextStage(
   const { offset, film } = effectivePlane(seam.frame, own, sized.window);
   const plane = atOffset(seam.frame, offset);
   frames.set(seam.id, plane);
-  const { on, astray } = chosenRegions(sized, plane, seam.limit);
+  const loops = seam.limit.ofPieces
+    ? meant.flatMap((solid) =>
+        sectionLoops(
+          closedMesh(solid, () => 0),
+          plane,
+        ),
+      )
+    : sectionLoops(sized.mesh, plane, sized.blocks());
+  const { on, astray } = chosenRegions(regionsOfLoops(loops), seam.limit);
   const parts = own.map((cell) =>
     limitedCut(cell, plane, { seam: seam.id, normal: plane.normal, offset, window: sized.window }, normals, on),
   );
@@ -207,15 +224,39 @@ function inScope(
   earlier: readonly PlacedSeam[],
   { cache, fallback, plan, map }: CutContext,
 ) {
-  if (!seam.scope) return { own: before.cells, others: [], gone: [], anchors: [] };
+  if (!seam.scope) return { own: before.cells, meant: [], others: [], gone: [], anchors: [] };
   const solids = before.cells.flatMap((cell) => cache.solidsOf(cell, before.frames, fallback));
+  const { scope } = seam;
   const order = earlier.map((s) => s.id);
-  const { keyed, anchors } = keySolids(sized.body.id, solids, plan, order, map);
-  const own: Cell[] = [];
-  const others: Cell[] = [];
-  for (const { key, solid } of keyed) (seam.scope.includes(key) ? own : others).push(cache.cellOf(solid));
+  const known = anchorsOf(scope, plan);
+  const { keyed, anchors: all } = keySolids(sized.body.id, solids, { ...plan, anchors: known }, order, map);
+  const meantFor = new Set(scope.map(unnumbered));
+  const anchors = all.filter((a) => meantFor.has(unnumbered(a.key)));
+  const meant = keyed.filter((k) => scope.includes(k.key)).map((k) => k.solid);
+  const others = keyed.filter((k) => !scope.includes(k.key)).map((k) => cache.cellOf(k.solid));
   const gone = seam.scope.filter((key) => isOfBody(key, sized.body.id) && !keyed.some((k) => k.key === key));
-  return { own, others, gone, anchors };
+  return { own: meant.map((solid) => cache.cellOf(solid)), meant, others, gone, anchors };
+}
+
+/** A key without the number that tells pieces between the same seams apart. */
+const unnumbered = (key: string): string => key.replace(/#\d+$/, '');
+
+/** The anchors that can decide which pieces are in a scope. */
+function anchorsOf(scope: readonly string[], plan: Plan): Anchor[] {
+  const keys = new Set(scope.map(unnumbered));
+  return plan.anchors.filter((a) => keys.has(unnumbered(a.key)));
+}
+
+/** The pieces of a body after all seams, without what lies between them. */
+export function piecesOfBody(sized: SizedBody, seams: readonly PlacedSeam[], context: CutContext) {
+  const stages = cutBody(sized, seams, context);
+  const { cells, frames } = stages[stages.length - 1];
+  const solids = cells
+    .flatMap((cell) => context.cache.solidsOf(cell, frames, context.fallback))
+    .filter((s) => !isFilm(s, frames));
+  const order = seams.map((s) => s.id);
+  const { keyed, anchors } = keySolids(sized.body.id, solids, context.plan, order, context.map);
+  return { keyed, anchors: [...stages.flatMap((s) => s.anchors), ...anchors] };
 }
 
 /** Whether a piece's key is one of a body. */
@@ -225,9 +266,8 @@ export const isOfBody = (key: string, body: string): boolean =>
 /** A seed outside every region takes the nearest within this, mm. */
 const REACH = 2;
 
-/** Which regions of a cell are cut: those that lie in the chosen regions of the uncut body's section. */
-function chosenRegions(sized: SizedBody, plane: Frame, { mode, seeds, slits }: Limit) {
-  const whole = regionsOfLoops(sectionLoops(sized.mesh, plane, sized.blocks()));
+/** Which regions of a cell are cut: those that lie in the chosen regions of a section of all that the seam may cut. */
+function chosenRegions(whole: readonly FlatRegion[], { mode, seeds, slits }: Limit) {
   let astray = 0;
   const picked = new Set<FlatRegion>();
   for (const [u, v] of seeds) {

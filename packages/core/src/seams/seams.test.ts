@@ -110,6 +110,56 @@ describe('a seam with a scope', () => {
     for (const f of e.faces) if (f.seam === 's1') expect(f.area).toBeCloseTo(200, 4);
   });
 
+  it('tells regions apart on the section of its pieces, or as older plans do on that of the body', () => {
+    // what is left below the notch has two towers, where the whole block has one section
+    const block = box([0, 0, 0], [60, 20, 60]);
+    const notch: SeamInput = {
+      id: 's1',
+      kind: 'profile' as const,
+      origin: [0, 10, 0],
+      normal: [0, 1, 0],
+      up: [0, 0, 1],
+      points: [
+        [-90, 50],
+        [-40, 50],
+        [-40, 10],
+        [-20, 10],
+        [-20, 50],
+        [90, 50],
+      ],
+    };
+    const cut = (of?: 'body') => {
+      const lower = cutBy(block, [notch]).pieces.find((p) => p.box.min[2] < 1)!;
+      const regions = { mode: 'only' as const, seeds: [[10, 0]] as [number, number][], ...(of && { of }) };
+      return cutBy(block, [notch, flat('s2', [0, 10, 30], [0, 0, 1], { up: [0, 1, 0], scope: [lower.key], regions })]);
+    };
+    const own = cut();
+    expect(own.pieces).toHaveLength(3);
+    expect(own.faces.filter((f) => f.seam === 's2').map((f) => f.area)).toEqual([expect.closeTo(400, 3)]);
+    sound(block, own);
+    expect(cut('body').pieces).toHaveLength(4);
+    const astray = cutBy(block, [
+      flat('s2', [0, 10, 30], [0, 0, 1], { scope: ['b1'], regions: { mode: 'only', seeds: [[900, 0]] } }),
+    ]);
+    expect(codes(astray)).toContain('seam.region');
+  });
+
+  it('cuts a piece that has nothing of the model’s own surface where it is cut', () => {
+    const cube = box([0, 0, 0], [90, 90, 90]);
+    const walls = [30, 60].flatMap((at) => [
+      flat(`x${at}`, [at, 0, 0], [1, 0, 0]),
+      flat(`y${at}`, [0, at, 0], [0, 1, 0]),
+    ]);
+    const middle = cutBy(cube, walls).pieces.find(
+      (p) => p.box.min[0] > 29 && p.box.max[0] < 61 && p.box.min[1] > 29 && p.box.max[1] < 61,
+    )!;
+    const regions = { mode: 'only' as const, seeds: [[0, 0]] as [number, number][] };
+    const e = cutBy(cube, [...walls, flat('z', [45, 45, 40], [0, 0, 1], { scope: [middle.key], regions })]);
+    expect(e.pieces).toHaveLength(10);
+    expect(e.faces.filter((f) => f.seam === 'z').map((f) => f.area)).toEqual([expect.closeTo(900, 2)]);
+    sound(cube, e);
+  });
+
   it('says when its piece is gone, and offers to cut all', () => {
     const e = cutBy(tower, [flat('s2', [10, 0, 0], [1, 0, 0], { scope: ['b1/s9+'] })]);
     expect(e.pieces).toHaveLength(1);
@@ -334,7 +384,7 @@ describe('seams that are no planes', () => {
 
   it('need the kernel, and say so', () => {
     const plan = parsePlan({
-      version: 2,
+      version: 5,
       printer,
       seams: [{ id: 'r', kind: 'ring', origin: [0, 0, 0], normal: [0, 0, 1], radius: 5 }],
     });

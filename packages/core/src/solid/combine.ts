@@ -27,6 +27,20 @@ export function differenceOf(kernel: Kernel, from: IndexedMesh, taken: readonly 
   return combined(kernel, [from, ...taken], ([first, ...rest]) => first.subtract(kernel.Manifold.union(rest)));
 }
 
+/** How much of two solids is in both, mm³; 0 where the kernel does not take one of them. */
+export function overlapOf(kernel: Kernel, a: IndexedMesh, b: IndexedMesh): number {
+  const tagged = [toTagged(kernel, a), toTagged(kernel, b)];
+  try {
+    if (tagged.some((t) => String(t.solid.status()) !== 'NoError')) return 0;
+    const both = tagged[0].solid.intersect(tagged[1].solid);
+    const volume = both.volume();
+    both.delete();
+    return volume;
+  } finally {
+    for (const t of tagged) t.solid.delete();
+  }
+}
+
 function combined(
   kernel: Kernel,
   meshes: readonly IndexedMesh[],

@@ -1,5 +1,6 @@
 export { carve } from './carve.ts';
-export { differenceOf, rod, unionOf } from './combine.ts';
+export { differenceOf, overlapOf, rod, unionOf } from './combine.ts';
+export { hullOf } from './hull.ts';
 export { type Kernel, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';
 export { lightened, loadSimplifier, simplified } from './simplify.ts';
 export { kernelStatus } from './tagged.ts';

@@ -1,9 +1,17 @@
-import type { CapRegion, Frame } from '../../cut/index.ts';
-import type { Plan } from '../../document/index.ts';
+import type { CapRegion, Frame, Solid } from '../../cut/index.ts';
+import type { Plan, Printer } from '../../document/index.ts';
 import type { PlacedJoint } from '../../joining/index.ts';
 import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
-import { bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
-import { withinBuild } from '../../print/index.ts';
+import { type Affine, bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
+import {
+  type BuildCheck,
+  bestBuild,
+  type Pose,
+  poseOnModel,
+  usableSize,
+  withinBuild,
+  withinPosed,
+} from '../../print/index.ts';
 import { type MatingFace, pieceOrder } from '../../seams/index.ts';
 import type { PassContext, Piece } from '../model.ts';
 import { letters, positionNames } from '../names.ts';
@@ -13,12 +21,14 @@ import type { Parted } from './parting.ts';
 /** Builds the joints' halves into the caps of the pieces, and gives the pieces codes, names and measures. */
 export function building(
   plan: Plan,
+  map: Affine,
   { bodies, faces }: Parted,
   { placed, lapped }: Joined,
   { cache, fallback }: PassContext,
 ): Piece[] {
   const halves = halvesByCap(placed, faces);
   const notes = new Map(plan.pieces.map((n) => [n.key, n]));
+  const printers = [plan.printer, ...plan.printers];
   return bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
@@ -37,11 +47,13 @@ export function building(
         solid === cut ? box : boxOf(solid.positions),
       );
       const size = sizeOf(fullBox);
+      const note = notes.get(key);
+      const pose = note?.pose && poseOnModel(note.pose, map);
       return {
         key,
         code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
-        name: notes.get(key)?.name || names[i],
-        aside: notes.get(key)?.aside ?? false,
+        name: note?.name || names[i],
+        aside: note?.aside ?? false,
         body: sized.body.id,
         solid,
         caps,
@@ -50,11 +62,27 @@ export function building(
         volume: cache.skinVolume(solid) + caps.reduce((sum, c) => sum + cache.capVolume(solid, c), 0),
         triangles: (solid.triangles.length + caps.reduce((n, c) => n + c.triangles.length, 0)) / 3,
         closed: closed && faulty === 0,
-        build: withinBuild(plan.printer, size),
+        build: pose ? posedBuild(printers, solid, caps, pose) : bestBuild(printers, (p) => withinBuild(p, size)),
         joints,
       };
     });
   });
+}
+
+/** By solid: the last pose asked of it with its caps, and the answer. */
+const posed = new WeakMap<
+  Solid,
+  { readonly caps: readonly BuiltCap[]; readonly asked: string; readonly build: BuildCheck }
+>();
+
+function posedBuild(printers: readonly Printer[], solid: Solid, caps: readonly BuiltCap[], pose: Pose): BuildCheck {
+  const asked = JSON.stringify([pose, printers.map(usableSize)]);
+  const known = posed.get(solid);
+  if (known?.caps === caps && known.asked === asked) return known.build;
+  const parts = [solid.positions, ...caps.map((c) => c.extra)];
+  const build = bestBuild(printers, (p) => withinPosed(p, parts, pose));
+  posed.set(solid, { caps, asked, build });
+  return build;
 }
 
 function plainCap(cap: CapRegion): BuiltCap {

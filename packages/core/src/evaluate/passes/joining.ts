@@ -13,7 +13,7 @@ import {
   type WayIn,
   waysIn,
 } from '../../joining/index.ts';
-import { type Affine, mapVector, normalize, type Vec3 } from '../../mesh/index.ts';
+import { type Affine, mapNormal, type Vec3 } from '../../mesh/index.ts';
 import type { MatingFace } from '../../seams/index.ts';
 import type { PassContext } from '../model.ts';
 import type { Parted } from './parting.ts';
@@ -42,7 +42,7 @@ export function joining(
   const upOf = printDirections(plan, faces, map);
   const context: JointContext = { plan, map, faces, around, places, cache, fallback, upOf };
   const placing = placeJoints(plan.joints, context);
-  const { ways, findings, refused } = waysIn(joiningSteps(faces, plan.seams), placing.measured, context);
+  const { ways, findings, refused } = waysIn(joiningSteps(faces, plan.seams, plan.order), placing.measured, context);
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
   const placed = free.map((j) => (failed.has(j.id) ? { ...j, built: false } : j));
@@ -68,7 +68,7 @@ function printDirections(plan: Plan, faces: readonly MatingFace[], map: Affine):
     });
   }
   for (const note of plan.pieces) {
-    if (note.up) largest.set(note.key, { area: Infinity, up: normalize(mapVector(map, note.up)) });
+    if (note.pose) largest.set(note.key, { area: Infinity, up: mapNormal(map, note.pose.up) });
   }
   return (piece) => largest.get(piece)?.up ?? null;
 }

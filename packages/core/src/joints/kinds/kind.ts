@@ -101,6 +101,8 @@ export interface KindOf<J extends AnyJoint> {
   readonly stands: boolean;
   /** has a place on its face, or runs along the wall, wherever on it it was put */
   readonly follows: 'place' | 'wall';
+  /** it holds by catching, which no rod in its place would do */
+  readonly catches: boolean;
   /** too low for layers that lie across it to matter */
   readonly squat: boolean;
   /** whether walls may be mended by less depth alone */
@@ -148,6 +150,7 @@ export interface KindOf<J extends AnyJoint> {
 
 /** What most kinds have in common: a half that stands out, in a place of its own, printed. */
 export const usually = {
+  catches: false,
   male: 'Peg',
   stands: true,
   follows: 'place',

@@ -54,7 +54,7 @@ describe('a joint of the plan', () => {
   ];
   it.each(refused)('%s with %o is refused, by its path', (kind, more, path) => {
     const joints = [{ ...at, ...least[kind], ...more }];
-    const { plan, issues } = checkPlan({ version: 2, printer, seams: [flat('s1', [0, 0, 0], [0, 0, 1])], joints });
+    const { plan, issues } = checkPlan({ version: 5, printer, seams: [flat('s1', [0, 0, 0], [0, 0, 1])], joints });
     expect(plan).toBeNull();
     expect(issues[0].path).toContain(path);
     expect(issues[0].message.length).toBeGreaterThan(8);
@@ -63,8 +63,8 @@ describe('a joint of the plan', () => {
   it('lies on a seam or a contact that the plan has', () => {
     const contact = { id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, 0], normal: [0, 0, 1] };
     const joints = [{ ...at, ...least.pin, seam: 'c1' }];
-    expect(checkPlan({ version: 2, printer, contacts: [contact], joints }).issues).toEqual([]);
-    const [issue] = checkPlan({ version: 2, printer, joints }).issues;
+    expect(checkPlan({ version: 5, printer, contacts: [contact], joints }).issues).toEqual([]);
+    const [issue] = checkPlan({ version: 5, printer, joints }).issues;
     expect(issue).toEqual({ path: 'joints[0].seam', message: 'there is no seam “c1”' });
   });
 });

@@ -2,14 +2,8 @@ import { inRegion, nearestOnLoop } from '../../cut/index.ts';
 import type { Plan } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
 import type { Joint } from '../../joints/kinds/index.ts';
-import { dot, inverse, mapVector, type Vec3 } from '../../mesh/index.ts';
+import { dot, inverse, type Mirror, mapVector, mirroredDirection, mirroredPoint, type Vec3 } from '../../mesh/index.ts';
 import type { MatingFace, SeamPlace } from '../../seams/index.ts';
-
-/** A plane in which the model is its own mirror image: unit normal · x = offset. */
-export interface Mirror {
-  readonly normal: Vec3;
-  readonly offset: number;
-}
 
 /** A face that is furnished as another: where the other's places, turns and sides are on it. */
 export interface Sibling {
@@ -96,15 +90,10 @@ export function mirroredJoint(joint: Joint, e: Evaluation, mirror: Mirror): Join
     // on its own face the same rule holds, only the face is no other one
     const image = onSibling(joint, face, { ...sibling, face: { ...other } }, places);
     if (!joint.lean) return image;
-    const lean = reflectedVector(mapVector(map, joint.lean), mirror);
+    const lean = mirroredDirection(mirror, mapVector(map, joint.lean));
     return { ...image, lean: [...mapVector(inverse(map), lean)] as [number, number, number] } as Joint;
   }
   return null;
-}
-
-function reflectedVector(x: Vec3, { normal }: Mirror): Vec3 {
-  const k = 2 * dot(x, normal);
-  return [x[0] - k * normal[0], x[1] - k * normal[1], x[2] - k * normal[2]];
 }
 
 /** Whether a face lies in the mirror plane, so that its two pieces are twins. */
@@ -116,15 +105,10 @@ export function liesIn(face: MatingFace, mirror: Mirror | null): boolean {
 
 function mirrored(face: MatingFace, other: MatingFace, mirror: Mirror): Sibling | null {
   if (Math.abs(other.area - face.area) > 0.02 * face.area) return null;
-  const { normal, offset } = mirror;
-  const vector = (x: Vec3): Vec3 => reflectedVector(x, mirror);
-  const point = (x: Vec3): Vec3 => {
-    const k = 2 * (dot(x, normal) - offset);
-    return [x[0] - k * normal[0], x[1] - k * normal[1], x[2] - k * normal[2]];
-  };
+  const vector = (x: Vec3): Vec3 => mirroredDirection(mirror, x);
   const to = other.frame;
   const facing = dot(vector(face.frame.normal), to.normal);
-  const o = point(face.frame.origin);
+  const o = mirroredPoint(mirror, face.frame.origin);
   const d: Vec3 = [o[0] - to.origin[0], o[1] - to.origin[1], o[2] - to.origin[2]];
   if (Math.abs(facing) < 0.99999 || Math.abs(dot(d, to.normal)) > 0.05) return null;
   const [mu, mv] = [vector(face.frame.u), vector(face.frame.v)];

@@ -1,5 +1,5 @@
 export { alongLine, alongWall, evenly } from './arrange.ts';
-export { type Mirror, mirroredJoint } from './group.ts';
+export { mirroredJoint } from './group.ts';
 export { across, midWall } from './mid-wall.ts';
 export { type RoomField, roomField } from './room-field.ts';
 export { type Seating, type SeatNote, type SeatWish, seatJoints } from './seat.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { soundJoints } from '../../../testing/joints.ts';
 import { fallback, kernel, meshOfSolid } from '../../../testing/judges.ts';
-import { fan, flat, printer } from '../../../testing/plans.ts';
+import { cutBy, fan, flat, printer } from '../../../testing/plans.ts';
 import { blob, box, moved, torus } from '../../../testing/shapes.ts';
 import { cup } from '../../../testing/shells.ts';
 import { loopArea, nearestOnLoop } from '../../cut/polygon.ts';
@@ -32,7 +32,7 @@ const hoop = bodies(torus(120, 90, 24, () => 16));
 const bowl = bodies(cup(4));
 
 function seated(body: readonly Body[], seams: object[], wish: SeatWish = {}, more: object = {}) {
-  const plan = parsePlan({ version: 2, printer, seams, ...more });
+  const plan = parsePlan({ version: 5, printer, seams, ...more });
   const before = evaluate(plan, body, { fallback });
   const seating = seatJoints(plan, before, wish);
   const furnished: Plan = parsePlan({ ...plan, joints: [...plan.joints, ...seating.joints] });
@@ -176,7 +176,7 @@ describe('seating', () => {
     const seams = [flat('s1', [0, 0, 0], [0, 0, 1]), flat('s2', [0, 0, 0], [1, 0, 0])];
     const zones = [{ id: 'z1', kind: 'sphere', at: [40, 40, 0], radius: 30 }];
     const joints = [{ id: 'mine', kind: 'pin', seam: 's1', at: [-30, -30], diameter: 10, depth: 10 }];
-    const bare = parsePlan({ version: 2, printer, seams, zones, joints });
+    const bare = parsePlan({ version: 5, printer, seams, zones, joints });
     const before = evaluate(bare, block, { fallback });
     const { e } = seated(block, seams, { faces: before.faces.map((f) => f.id) }, { zones, joints });
     sound(e, block, 1.2);
@@ -392,6 +392,27 @@ describe('what helps to place a joint', () => {
         [2, 0],
       ]).map(([u]) => Number(u.toFixed(3))),
     ).toEqual([0, 10, 3.333, 6.667]);
+  });
+
+  it('makes no piece too large for its printer: what stands out is on the other piece, or is less deep', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 12 }), fc.boolean(), (spare, lowerTight) => {
+        // 246 mm of height are usable; one of two halves has so much to spare
+        const tight = 248 - spare;
+        const z = lowerTight ? tight : 120;
+        const height = lowerTight ? tight + 120 : 120 + tight;
+        const desk = { name: 'Desk', size: [120, 120, 250] as [number, number, number], margin: 2 };
+        const seams = [flat('s1', [30, 30, z], [0, 0, 1])];
+        const e = cutBy(box([0, 0, 0], [60, 60, height]), seams, { printer: desk });
+        expect(e.pieces.every((p) => p.build.within)).toBe(true);
+        const plan = parsePlan({ version: 5, printer: desk, seams });
+        const { joints } = seatJoints(plan, e);
+        expect(joints.length).toBeGreaterThan(0);
+        const after = cutBy(box([0, 0, 0], [60, 60, height]), seams, { printer: desk, joints: [...joints] });
+        expect(after.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+      }),
+      { numRuns: 12 },
+    );
   });
 });
 

@@ -1,6 +1,6 @@
 import { fromFrame, type Solid } from '../../cut/index.ts';
 import { freeId, type Plan, wallLimits } from '../../document/index.ts';
-import type { Evaluation } from '../../evaluate/index.ts';
+import type { Evaluation, Piece } from '../../evaluate/index.ts';
 import {
   bothOf,
   formJoint,
@@ -15,11 +15,12 @@ import {
 } from '../../joining/index.ts';
 import type { Fit } from '../../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
-import type { Vec3 } from '../../mesh/index.ts';
+import { type Box, type Mirror, pointAlong, sizeOf, uniteBoxes, type Vec3 } from '../../mesh/index.ts';
+import { withinBuild } from '../../print/index.ts';
 import { inZone, type MatingFace, placeZone } from '../../seams/index.ts';
 import { mm } from '../../units.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
-import { type Group, groupsOf, liesIn, type Mirror, onSibling } from './group.ts';
+import { type Group, groupsOf, liesIn, onSibling } from './group.ts';
 import { distance, farthest, free, fromAxis, pairOf } from './places.ts';
 import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
 import { StandingRoom } from './standing-room.ts';
@@ -58,6 +59,8 @@ const HEAVY = 900_000;
 const FAILS = 8;
 /** Share of the joints that a face wants which is enough of them. */
 const ENOUGH = 0.85;
+/** What stands out of a piece does so by about this much, mm. */
+const USUAL_DEPTH = 8;
 /** Material deeper than this needs no telling apart, mm. */
 const DEEP = 60;
 
@@ -70,8 +73,13 @@ const DEEP = 60;
  * that is asked for by name gets thinner ones, down to what can be printed, where it must. Faces of a pattern (round a fan,
  * across the mirror plane) get the same joints, which must hold on all of them.
  */
-export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}): Seating {
-  return new Seater(plan, e, wish).run();
+export function seatJoints(
+  plan: Plan,
+  e: Evaluation,
+  wish: SeatWish = {},
+  tell?: (share: number, what: string) => void,
+): Seating {
+  return new Seater(plan, e, wish).run(tell);
 }
 
 /** A kind, size and depth of joint that may suit a face, and where. */
@@ -87,6 +95,13 @@ type Held = readonly MeasuredJoint[];
 /** Share of the wanted joints that a try placed. */
 const shareOf = (tried: { readonly share: number } | null): number => tried?.share ?? 0;
 
+/** How far what stands out of a piece reaches, in its middle; null where nothing does. */
+function tipOf({ joint, formed: { u, v, form, axis }, face }: MeasuredJoint): Vec3 | null {
+  const kind = kindOf(joint);
+  if (!kind.stands || kind.follows !== 'place') return null;
+  return pointAlong(fromFrame(face.frame, u, v), axis, form.depths[1]);
+}
+
 class Seater {
   private readonly joints: Joint[] = [];
   private readonly measured: MeasuredJoint[];
@@ -96,6 +111,9 @@ class Seater {
   private wall: number;
   private readonly zones;
   private readonly bedFace = new Map<string, MatingFace>();
+  private readonly pieces: ReadonlyMap<string, Piece>;
+  /** boxes of pieces with all that stands out of them by now */
+  private readonly boxes = new Map<string, Box>();
 
   constructor(
     private readonly plan: Plan,
@@ -106,6 +124,8 @@ class Seater {
     this.measured = [...e.measured];
     for (const m of e.measured) occupy(this.occupancy, m.occupants);
     this.zones = plan.zones.map((z) => placeZone(z, e.map));
+    this.pieces = new Map(e.pieces.map((p) => [p.key, p]));
+    for (const m of e.measured) this.grow(m);
     for (const f of e.faces) {
       for (const key of f.pieces) {
         if ((this.bedFace.get(key)?.area ?? 0) < f.area) this.bedFace.set(key, f);
@@ -113,7 +133,7 @@ class Seater {
     }
   }
 
-  run(): Seating {
+  run(tell?: (share: number, what: string) => void): Seating {
     const furnished = new Set(this.e.joints.map((j) => j.face));
     const wanted = this.e.faces.filter((f) =>
       this.wish.faces ? this.wish.faces.includes(f.id) : !furnished.has(f.id),
@@ -123,7 +143,10 @@ class Seater {
     // a kind that is asked for by name is seated with weaker walls, too, where it cannot have those that hold
     const asked = (this.wish.kind ?? 'auto') !== 'auto';
     const walls = asked ? [...new Set([warn, (warn + stop) / 2, stop + 0.05])] : [warn];
+    let done = 0;
     for (const group of groups) {
+      tell?.(done / wanted.length, `${done} of ${wanted.length} faces seated`);
+      done += group.length;
       for (const wall of walls) {
         this.wall = wall;
         if (this.furnish(group)) break;
@@ -139,7 +162,7 @@ class Seater {
     const [{ face }] = group;
     const shape = shapeOf(face);
     const twins = liesIn(face, this.wish.mirror ?? null);
-    const volumes = face.pieces.map((key) => this.e.pieces.find((p) => p.key === key)?.volume ?? 0);
+    const volumes = face.pieces.map((key) => this.pieces.get(key)?.volume ?? 0);
     const heavy = Math.min(...volumes) > HEAVY;
     const axis = symmetryAxis(face.region);
     const rooms = shape.strip ? null : group.map((sibling) => this.standingRoom(sibling.face, shape));
@@ -301,7 +324,27 @@ class Seater {
   private maleSide(face: MatingFace): '+' | '-' {
     if (this.plan.seams.some((s) => s.id === face.seam && s.kind === 'fan')) return '-';
     const [minus, plus] = face.pieces.map((key) => this.bedFace.get(key) === face);
-    return minus && !plus ? '+' : '-';
+    const wanted = minus && !plus ? 1 : 0;
+    // the printer may have no room for it on one of the two
+    const { normal, origin } = face.frame;
+    const room = face.pieces.map((key, side) =>
+      this.fitsWith(key, pointAlong(origin, normal, side === 0 ? USUAL_DEPTH : -USUAL_DEPTH)),
+    );
+    return (room[wanted] || !room[1 - wanted] ? wanted : 1 - wanted) === 1 ? '+' : '-';
+  }
+
+  /** Whether a piece that fits a printer still does when it reaches as far as a point. */
+  private fitsWith(key: string, tip: Vec3): boolean {
+    const piece = this.pieces.get(key);
+    if (!piece?.build.within || piece.build.posed) return true;
+    const size = sizeOf(uniteBoxes(this.boxes.get(key) ?? piece.box, { min: tip, max: tip }));
+    return [this.plan.printer, ...this.plan.printers].some((printer) => withinBuild(printer, size).within);
+  }
+
+  private grow(m: MeasuredJoint): void {
+    const tip = tipOf(m);
+    const box = tip && (this.boxes.get(m.own) ?? this.pieces.get(m.own)?.box);
+    if (tip && box) this.boxes.set(m.own, uniteBoxes(box, { min: tip, max: tip }));
   }
 
   /** What is measured of a joint on all faces of its group, if its walls hold on every one. */
@@ -321,6 +364,8 @@ class Seater {
       if (stopsByItself(m, this.e.context)) return null;
       const { u, v } = m.formed;
       const at: Vec3 = fromFrame(sibling.face.frame, u, v);
+      const tip = tipOf(m);
+      if (tip && !this.fitsWith(m.own, tip)) return null;
       if (this.zones.some((z) => inZone(z, at))) return null;
       if (group.length > 1) occupy(own, m.occupants);
       all.push(m);
@@ -336,6 +381,7 @@ class Seater {
         const joint = { ...m.joint, id: freeId('j', [...this.plan.joints, ...this.joints]) };
         const occupants = m.occupants.map((o) => ({ ...o, joint: joint.id }));
         this.measured.push({ ...m, joint, occupants });
+        this.grow(m);
         occupy(this.occupancy, occupants);
         this.joints.push(joint);
         out.push(joint);

@@ -34,12 +34,19 @@ const MOST_EACH = 60;
  * the largest pieces that fit, held against the boxes of what really lies in each cell. The box round all bodies alone is
  * the upper bound.
  */
-export function gridFor(bodies: readonly Blocks[], box: Box, wish: GridWish): GridPlan {
+export function gridFor(
+  bodies: readonly Blocks[],
+  box: Box,
+  wish: GridWish,
+  tell?: (share: number, what: string) => void,
+): GridPlan {
   const size = sizeOf(box);
   const byBox = boxCounts(size, wish);
   const total = byBox.reduce((a, b) => a + b, 0);
   const least = leastCounts(bodies, wish);
-  for (let count = least.reduce((a, b) => a + b, 0); count < total; count++) {
+  const fewest = least.reduce((a, b) => a + b, 0);
+  for (let count = fewest; count < total; count++) {
+    tell?.((count - fewest) / (total - fewest), `Trying ${count} of at most ${total} seams`);
     for (const counts of sharesOf(count, least, wish.axes, byBox)) {
       for (const planes of spacings(box, counts, wish)) {
         if (overIn(bodies, planes, wish) > 0) continue;

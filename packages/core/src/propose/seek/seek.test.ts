@@ -20,7 +20,7 @@ import { landmarksAlong } from './landmarks.ts';
 import { limbAxis } from './limb.ts';
 import { necks } from './necks.ts';
 
-const printer = parsePlan({ version: 2, printer: { size: [220, 220, 250] } }).printer;
+const printer = parsePlan({ version: 5, printer: { size: [220, 220, 250] } }).printer;
 const up: Vec3 = [0, 0, 1];
 const along = (mesh: IndexedMesh) => profileAlong([mesh], makeFrame([0, 0, 0], up), 200);
 

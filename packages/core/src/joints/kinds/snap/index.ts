@@ -79,6 +79,7 @@ export const snap: KindOf<Snap> = {
   ...usually,
   kind: 'snap',
   name: 'snap pin',
+  catches: true,
   shallower: false,
   title: () => 'snap pin',
   sizes: (j) => `${j.diameter} × ${j.depth}`,

@@ -1,0 +1,95 @@
+import type { OrderStep, Seam } from '../document/index.ts';
+import type { MatingFace } from '../seams/index.ts';
+
+/** A step of putting the model together: two groups of pieces, and the faces on which they meet. */
+export interface JoiningStep {
+  /** keys of the pieces that stay, and of those that come */
+  readonly groups: readonly [readonly string[], readonly string[]];
+  readonly faces: readonly MatingFace[];
+  /** id of the order's step that it is of; null: as it was cut */
+  readonly of: string | null;
+}
+
+/** A step of an order with the pieces of each of its parts, as far as they are there. */
+export interface OrderedStep {
+  readonly step: OrderStep;
+  readonly parts: readonly (readonly string[])[];
+}
+
+/**
+ * The steps of an order that still join something, with what their parts have become; and the keys it names that are gone. A part
+ * that is gone is left out, and a step that has one part left hands it on.
+ */
+export function orderedSteps(
+  order: readonly OrderStep[],
+  keys: ReadonlySet<string>,
+): { steps: OrderedStep[]; gone: string[] } {
+  const made = new Map<string, readonly string[]>();
+  const gone: string[] = [];
+  const steps: OrderedStep[] = [];
+  for (const step of order) {
+    const parts = step.parts.flatMap((part) => {
+      if ('step' in part) return [made.get(part.step) ?? []];
+      if (keys.has(part.piece)) return [[part.piece]];
+      gone.push(part.piece);
+      return [];
+    });
+    const there = parts.filter((p) => p.length > 0);
+    made.set(step.id, there.flat());
+    if (there.length > 1) steps.push({ step, parts: there });
+  }
+  return { steps, gone };
+}
+
+/**
+ * The steps in which the pieces are put together: first those of the plan's order; what is left in none of them as it was
+ * cut, the last cut first. The segments of a fan are joined to two halves, which close at its last two half-planes together;
+ * contacts of bodies come last. A step of three parts counts as two, one after the other.
+ */
+export function joiningSteps(
+  faces: readonly MatingFace[],
+  seams: readonly Seam[],
+  order: readonly OrderStep[] = [],
+): JoiningStep[] {
+  const groupOf = new Map<string, readonly string[]>();
+  const group = (key: string): readonly string[] => {
+    const own = groupOf.get(key) ?? [key];
+    groupOf.set(key, own);
+    return own;
+  };
+  const steps: JoiningStep[] = [];
+  const unite = (a: readonly string[], b: readonly string[], of: string | null = null): void => {
+    const between = faces.filter((f) => {
+      const [x, y] = f.pieces.map(group);
+      return (x === a && y === b) || (x === b && y === a);
+    });
+    if (between.length > 0) steps.push({ groups: [a, b], faces: between, of });
+    const whole = [...a, ...b];
+    for (const key of whole) groupOf.set(key, whole);
+  };
+  const keys = new Set(faces.flatMap((f) => f.pieces));
+  for (const { step, parts } of orderedSteps(order, keys).steps) {
+    for (const part of parts.slice(1)) {
+      const [a, b] = [group(parts[0][0]), group(part[0])];
+      if (a !== b) unite(a, b, step.id);
+    }
+  }
+  const join = (wanted: readonly MatingFace[]): void => {
+    for (const face of wanted) {
+      const [a, b] = face.pieces.map(group);
+      if (a !== b) unite(a, b);
+    }
+  };
+  for (const seam of [...seams].reverse()) {
+    const own = faces.filter((f) => f.seam === seam.id);
+    if (seam.kind !== 'fan') {
+      join(own);
+      continue;
+    }
+    const half = Math.floor(seam.count / 2);
+    const closing = (f: MatingFace): boolean => f.part === 0 || f.part === half;
+    join([...own.filter((f) => !closing(f)), ...own.filter(closing)]);
+  }
+  join(faces.filter((f) => f.contact));
+  return steps;
+}

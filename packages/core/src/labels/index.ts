@@ -1,0 +1,2 @@
+export { engraved, textWidth } from './glyphs.ts';
+export { labelFindings, labelled } from './labelled.ts';

@@ -1,0 +1,130 @@
+/** Corners of a convex polygon, counter-clockwise: x y x y …, mm. */
+export type Polygon = Float64Array;
+
+/** The convex hull of points x y x y … (Andrew's monotone chain, 1979). Fewer than three corners when they lie in a line. */
+export function hull2(points: ArrayLike<number>): Polygon {
+  const order = outermost(points).sort(
+    (a, b) => points[2 * a] - points[2 * b] || points[2 * a + 1] - points[2 * b + 1],
+  );
+  const turn = (a: number, b: number, c: number): number =>
+    (points[2 * b] - points[2 * a]) * (points[2 * c + 1] - points[2 * a + 1]) -
+    (points[2 * b + 1] - points[2 * a + 1]) * (points[2 * c] - points[2 * a]);
+  const chain = (list: readonly number[]): number[] => {
+    const out: number[] = [];
+    for (const i of list) {
+      while (out.length >= 2 && turn(out[out.length - 2], out[out.length - 1], i) <= 0) out.pop();
+      out.push(i);
+    }
+    return out.slice(0, -1);
+  };
+  const corners = [...chain(order), ...chain(order.toReversed())];
+  return Float64Array.from(corners.flatMap((i) => [points[2 * i], points[2 * i + 1]]));
+}
+
+/** Few points are not worth looking over. */
+const FEW = 200;
+
+/** The points that are not within the octagon of the outermost ones in eight directions (Akl and Toussaint 1978). */
+function outermost(points: ArrayLike<number>): number[] {
+  const n = points.length / 2;
+  if (n <= FEW) return Array.from({ length: n }, (_, i) => i);
+  const ends = Array.from({ length: 8 }, (_, k) => {
+    const [c, s] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)];
+    let best = 0;
+    let far = -Infinity;
+    for (let i = 0; i < n; i++) {
+      const d = points[2 * i] * c + points[2 * i + 1] * s;
+      if (d > far) [best, far] = [i, d];
+    }
+    return best;
+  });
+  const octagon = Float64Array.from(ends.flatMap((i) => [points[2 * i], points[2 * i + 1]]));
+  const out: number[] = [];
+  for (let i = 0; i < n; i++) {
+    if (depthInside(octagon, points[2 * i], points[2 * i + 1]) <= 0 || ends.includes(i)) out.push(i);
+  }
+  return out;
+}
+
+/** How far inside a convex polygon a point lies, mm; negative outside, −∞ for a polygon that is none. */
+export function depthInside(polygon: Polygon, x: number, y: number): number {
+  if (polygon.length < 6) return -Infinity;
+  let depth = Infinity;
+  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
+    const [dx, dy] = [polygon[i] - polygon[j], polygon[i + 1] - polygon[j + 1]];
+    const long = Math.hypot(dx, dy);
+    if (long > 0) depth = Math.min(depth, (dx * (y - polygon[j + 1]) - dy * (x - polygon[j])) / long);
+  }
+  return depth;
+}
+
+/** The width of a polygon across a direction, that is its extent along (cos, sin), mm. */
+function extentAlong(polygon: Polygon, cos: number, sin: number): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 0; i < polygon.length; i += 2) {
+    const d = polygon[i] * cos + polygon[i + 1] * sin;
+    if (d < low) low = d;
+    if (d > high) high = d;
+  }
+  return polygon.length === 0 ? 0 : high - low;
+}
+
+/** The least width of a convex polygon, and its longest extent at that turn, mm. */
+export function narrowest(polygon: Polygon): { width: number; long: number } {
+  let best = { width: Infinity, long: 0 };
+  for (const angle of edgeAngles(polygon)) {
+    const width = extentAlong(polygon, -Math.sin(angle), Math.cos(angle));
+    if (width < best.width) best = { width, long: extentAlong(polygon, Math.cos(angle), Math.sin(angle)) };
+  }
+  return best.width === Infinity ? { width: 0, long: 0 } : best;
+}
+
+function edgeAngles(polygon: Polygon): number[] {
+  const out: number[] = [];
+  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
+    out.push(Math.atan2(polygon[i + 1] - polygon[j + 1], polygon[i] - polygon[j]));
+  }
+  return out;
+}
+
+/**
+ * The least turn, radians, after which a convex polygon lies within a rectangle; and by how much it is too large along x and
+ * y when it never does, at the turn where that is least. Tries the turns that lay an edge along a side (a polygon is
+ * narrowest at one of them: Toussaint 1983), and every degree.
+ */
+export function turnToFit(polygon: Polygon, width: number, depth: number): { spin: number; over: [number, number] } {
+  const quarter = Math.PI / 2;
+  const angles = new Set([0]);
+  for (const a of edgeAngles(polygon)) {
+    const flush = ((-a % quarter) + quarter) % quarter;
+    angles.add(flush).add(flush - quarter);
+  }
+  for (let d = 1; d <= 90; d++) angles.add((d * Math.PI) / 180).add((-d * Math.PI) / 180);
+  let best: { spin: number; over: [number, number] } | null = null;
+  for (const spin of [...angles].sort((a, b) => Math.abs(a) - Math.abs(b) || b - a)) {
+    const [c, s] = [Math.cos(spin), Math.sin(spin)];
+    const over: [number, number] = [
+      Math.max(0, extentAlong(polygon, c, -s) - width),
+      Math.max(0, extentAlong(polygon, s, c) - depth),
+    ];
+    if (over[0] <= 1e-6 && over[1] <= 1e-6) return { spin, over: [0, 0] };
+    if (!best || over[0] + over[1] < best.over[0] + best.over[1] - 1e-9) best = { spin, over };
+  }
+  return best!;
+}
+
+/** The least angle at a corner of a convex polygon, radians; π for one without corners. */
+export function sharpest(polygon: Polygon): number {
+  const n = polygon.length / 2;
+  let least = Math.PI;
+  if (n < 3) return least;
+  for (let i = 0; i < n; i++) {
+    const [a, b, c] = [(i + n - 1) % n, i, (i + 1) % n];
+    const [ux, uy] = [polygon[2 * a] - polygon[2 * b], polygon[2 * a + 1] - polygon[2 * b + 1]];
+    const [vx, vy] = [polygon[2 * c] - polygon[2 * b], polygon[2 * c + 1] - polygon[2 * b + 1]];
+    const long = Math.hypot(ux, uy) * Math.hypot(vx, vy);
+    if (long > 0) least = Math.min(least, Math.acos(Math.max(-1, Math.min(1, (ux * vx + uy * vy) / long))));
+  }
+  return least;
+}

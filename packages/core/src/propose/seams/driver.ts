@@ -1,0 +1,327 @@
+import {
+  cellOf,
+  closeCell,
+  closedMesh,
+  type FlatRegion,
+  type Frame,
+  fromFrame,
+  insidePoint,
+  type Solid,
+} from '../../cut/index.ts';
+import { freeId, type Plan, type Seam, type SeamReason } from '../../document/index.ts';
+import { type EvalContext, evaluateModel } from '../../evaluate/index.ts';
+import {
+  type Box,
+  boxOf,
+  distance,
+  dot,
+  type IndexedMesh,
+  type Mirror,
+  mirroredPoint,
+  perAxis,
+  sizeOf,
+  sub,
+  uniteBoxes,
+  type Vec3,
+  volume as volumeOf,
+} from '../../mesh/index.ts';
+import { withinBuild } from '../../print/index.ts';
+import type { Model } from '../../recipe/index.ts';
+import {
+  depthInZone,
+  type EvalCache,
+  piecesOfBody,
+  placeSeam,
+  placeZone,
+  planeInSource,
+  type SizedBody,
+  seamPlace,
+  sizedBody,
+} from '../../seams/index.ts';
+import { type ShowFaces, showFaces, shownTriangles } from '../../show/index.ts';
+import { CAP, type Chunk, chunkOf, SHOWN, SKIN } from './chunk.ts';
+import type { MoveContext } from './cuts.ts';
+import { figuresOf } from './figures.ts';
+import type { Needs } from './need.ts';
+import type { Proposal, ProposeWish } from './proposal.ts';
+import { reasonsOf } from './reasons.ts';
+import { standIn } from './stand-in.ts';
+import type { Parting } from './tree.ts';
+import { farApart, imageOf, lyingOf, mirroredCut, mirroredRegion } from './twins.ts';
+
+/** A plan has no more seams than this. */
+const MOST_SEAMS = 200;
+
+/** A piece of the model as it stands. */
+export interface Target {
+  readonly body: string;
+  readonly key: string;
+  readonly solid: Solid;
+  readonly box: Box;
+}
+
+/** Cuts the model itself, one seam after the other. */
+export class Driver {
+  readonly seams: Seam[] = [];
+  private plan: Plan;
+  private readonly sized: readonly SizedBody[];
+  private readonly box: Box;
+  private pieces: Target[];
+  private readonly shown: ShowFaces;
+  private readonly given: ReadonlySet<string>;
+
+  constructor(
+    plan: Plan,
+    private readonly model: Model,
+    private readonly wish: ProposeWish,
+    private readonly context: EvalContext & { readonly cache: EvalCache },
+  ) {
+    const seams = plan.seams.filter((s) => wish.keep === 'all' || s.locked);
+    const ids = new Set([...seams, ...plan.contacts].map((s) => s.id));
+    this.plan = { ...plan, seams, joints: plan.joints.filter((j) => ids.has(j.seam)) };
+    this.sized = model.bodies.map((b) => sizedBody(b, this.context.cache));
+    this.box = this.sized.map((s) => s.box).reduce(uniteBoxes);
+    const bodies = this.sized.map((s) => ({ id: s.body.id, mesh: s.mesh }));
+    this.shown = showFaces(plan.show, model.map, bodies);
+    this.pieces = this.cut();
+    this.given = new Set(this.pieces.map((p) => p.key));
+  }
+
+  private cut(): Target[] {
+    const { plan, model, context } = this;
+    const on = plan.seams.filter((s) => s.enabled);
+    const placed = on.map((s) => placeSeam(s, model.map, this.box, [], context.fallback));
+    const anchors = new Map(plan.anchors.map((a) => [a.key, a]));
+    const pieces = this.sized.flatMap((one) => {
+      const found = piecesOfBody(one, placed, { ...context, plan, map: model.map });
+      for (const anchor of found.anchors) anchors.set(anchor.key, anchor);
+      return found.keyed.map((k): Target => ({ ...k, body: one.body.id }));
+    });
+    this.plan = { ...plan, anchors: [...anchors.values()] };
+    return pieces;
+  }
+
+  isFull(): boolean {
+    return this.plan.seams.length >= MOST_SEAMS;
+  }
+
+  count(): number {
+    return this.pieces.length;
+  }
+
+  private isAside(key: string): boolean {
+    return this.plan.pieces.some((p) => p.key === key && p.aside);
+  }
+
+  /** What still fits no printer, of what may be parted. */
+  tooLarge(first: boolean): Target[] {
+    const { only, printers } = this.wish;
+    return this.pieces.filter((p) => {
+      if (this.isAside(p.key)) return false;
+      if (only && this.given.has(p.key) && !only.includes(p.key)) return false;
+      return (first && only) || !printers.some((printer) => withinBuild(printer, sizeOf(p.box)).within);
+    });
+  }
+
+  /** The key of the other piece that is a piece's mirror image and may be parted; null when there is none. */
+  twinOf(target: Target): string | null {
+    const { mirror, only } = this.wish;
+    if (!mirror) return null;
+    const twin = this.pieces.find((p) => p !== target && areMirrored(p, target, mirror));
+    if (!twin || this.isAside(twin.key)) return null;
+    return only && this.given.has(twin.key) && !only.includes(twin.key) ? null : twin.key;
+  }
+
+  /** What a piece of the whole model has on average, when all of it is parted, mm³. */
+  meanVolume(needs: Needs): number {
+    let volume = 0;
+    let count = 0;
+    for (const p of this.pieces) {
+      const mesh = closedMesh(p.solid, () => 0);
+      const own = volumeOf(mesh);
+      const sample = Uint32Array.from({ length: mesh.positions.length / 3 }, (_, i) => i);
+      const places = { points: mesh.positions, sample, part: -1, parts: [], sideOf: new Int32Array(0) };
+      volume += own;
+      count += needs.of(places, boxNumbers(p.box), own, false);
+    }
+    return volume / Math.max(1, count);
+  }
+
+  /** A piece's stand-in: its faces of earlier seams are told from its skin, and what of that is to be seen. */
+  chunkOf({ body, solid, box }: Target): Chunk {
+    const order = new Map<string, number>();
+    const skin = closedMesh(solid, (seam, side) => {
+      const id = `${seam} ${side}`;
+      if (!order.has(id)) order.set(id, CAP + order.size);
+      return order.get(id)!;
+    });
+    const tags = skin.tags.slice();
+    tags.fill(SKIN, 0, solid.tags.length);
+    const own = this.shown.bodies.get(body);
+    if (own)
+      shownTriangles(own, solid).forEach((on, i) => {
+        if (on) tags[i] = SHOWN;
+      });
+    const light: IndexedMesh = standIn({ ...skin, tags }, Math.max(...sizeOf(box)));
+    return chunkOf(closeCell(cellOf(light), new Map(), this.context.fallback), new Map(), this.wish.jointRoom);
+  }
+
+  /** Cuts through zones are not made, nor those whose mirror image would run through one. */
+  forbidden(): Pick<MoveContext, 'forbidden'> {
+    const zones = this.plan.zones.map((z) => placeZone(z, this.model.map));
+    if (zones.length === 0) return {};
+    const { mirror } = this.wish;
+    const hit = (frame: Frame, region: FlatRegion): boolean => zones.some((z) => depthInZone(z, frame, region) > 0);
+    return {
+      forbidden: ({ frame }, cut) => {
+        if (cut.some((r) => hit(frame, r.flat))) return true;
+        if (!mirror) return false;
+        const image = mirroredCut({ frame, cut: [] }, mirror).frame;
+        return cut.some((r) => hit(image, mirroredRegion(r.flat, frame, image, mirror)));
+      },
+    };
+  }
+
+  /**
+   * Makes the seams of a parting, each on the piece that it is meant for; `flipped`: of its mirror image. What it tells once of
+   * twins is made on both sides.
+   */
+  take(key: string, parting: Parting, move: MoveContext, flipped = false): void {
+    const { step } = parting;
+    if (!step || this.isFull()) return;
+    const { mirror } = this.wish;
+    const { cut } = step.move;
+    const here = { frame: step.move.frame, seeds: cut.map((r) => fromFrame(step.move.frame, ...insidePoint(r))) };
+    const there = mirror ? mirroredCut(step.move, mirror) : here;
+    const reasons = reasonsOf(parting, move);
+    let made = this.part(key, flipped ? there : here, reasons);
+    // it parts nothing on the model: the piece is searched again as it is
+    if (!made) return;
+    if (step.move.standing === 'twice') {
+      for (const one of made) {
+        const more = this.part(one.key, there, reasons);
+        if (!more) continue;
+        made = [...made.filter((p) => p !== one), ...more];
+        break;
+      }
+    }
+    const meant = step.parts.flatMap((part) =>
+      part.twin
+        ? [
+            { part, flip: flipped },
+            { part, flip: !flipped },
+          ]
+        : [{ part, flip: flipped }],
+    );
+    for (const [piece, { part, flip }] of matched(made, meant, mirror)) this.take(piece.key, part, move, flip);
+  }
+
+  /** Adds a seam on one piece; gives the pieces that were made of it. Null, and nothing added, when it does not part it. */
+  private part(
+    key: string,
+    { frame, seeds }: { readonly frame: Frame; readonly seeds: readonly Vec3[] },
+    reasons: SeamReason[],
+  ): Target[] | null {
+    if (this.isFull()) return null;
+    const { map } = this.model;
+    const middle = seeds.reduce<Vec3>((sum, p) => [sum[0] + p[0], sum[1] + p[1], sum[2] + p[2]], [0, 0, 0]);
+    const plane = planeInSource(
+      { origin: [...perAxis(middle, (x) => x / seeds.length)], normal: [...frame.normal] },
+      map,
+    );
+    const seam: Seam = {
+      id: freeId('s', this.plan.seams),
+      kind: 'flat',
+      name: reasons.some((r) => r.kind === 'alike' && r.how === 'across') ? 'Mirror plane' : '',
+      enabled: true,
+      origin: plane.origin.map((x) => Number(x.toFixed(4))) as [number, number, number],
+      normal: plane.normal,
+      scope: [key],
+      reasons,
+    };
+    const place = seamPlace(seam, map);
+    const inPlane = (p: Vec3): readonly [number, number] => {
+      const d = sub(p, place.frame.origin);
+      return place.toSource([dot(d, place.frame.u), dot(d, place.frame.v)]);
+    };
+    const regions = {
+      mode: 'only' as const,
+      seeds: seeds.map((p) => inPlane(p).map((x) => Number(x.toFixed(3))) as [number, number]),
+    };
+    const before = this.plan;
+    this.plan = { ...this.plan, seams: [...this.plan.seams, { ...seam, regions }] };
+    const after = this.cut();
+    const known = new Set(this.pieces.map((p) => p.key));
+    const made = after.filter((p) => !known.has(p.key));
+    if (made.length < 2 || after.some((p) => p.key === key)) {
+      this.plan = before;
+      return null;
+    }
+    this.pieces = after;
+    this.seams.push({ ...seam, regions });
+    return made;
+  }
+
+  proposal(): Proposal {
+    const evaluation = evaluateModel(this.plan, this.model, this.context);
+    const plan = { ...this.plan, anchors: [...evaluation.anchors] };
+    const { mirror } = this.wish;
+    const unlike = mirror
+      ? this.pieces.filter((p) => !this.pieces.some((q) => areMirrored(p, q, mirror))).length
+      : null;
+    return { plan, seams: this.seams, figures: figuresOf(evaluation), unlike, evaluation };
+  }
+}
+
+const boxNumbers = ({ min, max }: Box): Float64Array => Float64Array.of(...min, ...max);
+
+/** A part of the search, or its mirror image. */
+interface Meant {
+  readonly part: Parting;
+  readonly flip: boolean;
+}
+
+const middleOf = (b: Box): Vec3 => [(b.min[0] + b.max[0]) / 2, (b.min[1] + b.max[1]) / 2, (b.min[2] + b.max[2]) / 2];
+
+/** How far two boxes are from being the same, mm. */
+const boxesApart = (a: Box, b: Box): number => distance(middleOf(a), middleOf(b)) + distance(sizeOf(a), sizeOf(b));
+
+/** Two pieces whose boxes differ by no more than that, mm, are taken to be each other's mirror image. */
+const TWINS_APART = 1;
+
+type Lies = Pick<Target, 'solid'>;
+
+const areMirrored = (a: Lies, b: Lies, mirror: Mirror): boolean =>
+  farApart(imageOf(lyingOf(a.solid.positions, mirror)), lyingOf(b.solid.positions, mirror)) < TWINS_APART;
+
+/** How many pieces are not alike on both sides, and have no mirror image. */
+export function unlikeOf(pieces: readonly Lies[], mirror: Mirror): number {
+  const at = pieces.map((p) => lyingOf(p.solid.positions, mirror));
+  return at.filter((a) => !at.some((b) => farApart(imageOf(a), b) < TWINS_APART)).length;
+}
+
+/** Which piece of the model is which of the search: the nearest by the middles of their boxes, each once. */
+function matched(
+  pieces: readonly Target[],
+  meant: readonly Meant[],
+  mirror: Mirror | null | undefined,
+): [Target, Meant][] {
+  const at = (m: Meant): Box => {
+    const { positions } = m.part.chunk.solid;
+    if (!m.flip || !mirror) return boxOf(positions);
+    const image = positions.slice();
+    for (let k = 0; k < image.length; k += 3) {
+      image.set(mirroredPoint(mirror, [image[k], image[k + 1], image[k + 2]]), k);
+    }
+    return boxOf(image);
+  };
+  const places = meant.map((m) => ({ m, box: at(m) }));
+  const pairs = pieces.flatMap((piece) => places.map(({ m, box }) => ({ piece, m, off: boxesApart(piece.box, box) })));
+  pairs.sort((a, b) => a.off - b.off);
+  const out: [Target, Meant][] = [];
+  for (const { piece, m, off } of pairs) {
+    if (off > 60 || out.some(([p, q]) => p === piece || q === m)) continue;
+    out.push([piece, m]);
+  }
+  return out;
+}

@@ -1,0 +1,1 @@
+export { PAPERS, type Paper, type SheetContext, sheetPdf } from './sheet.ts';
