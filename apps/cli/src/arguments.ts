@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { GephyraError } from '@gephyra/core';
 
 /** Flags that stand alone; all others take a value. */
-const SWITCHES = new Set(['json', 'allow-findings', 'help', 'close-openings']);
+const SWITCHES = new Set(['json', 'allow-findings', 'help', 'close-openings', 'symmetric']);
 
 export interface Arguments {
   readonly words: readonly string[];
@@ -35,4 +35,11 @@ export async function readInput(path: string): Promise<Uint8Array> {
     const code = (error as NodeJS.ErrnoException).code;
     throw new GephyraError('input', `${path} cannot be read${code === 'ENOENT' ? ': there is no such file' : ''}.`);
   }
+}
+
+/** A number from 0 that an option gives. */
+export function numberOf(flags: ReadonlyMap<string, string>, name: string, preset: number): number {
+  const x = Number(flags.get(name) ?? preset);
+  if (!Number.isFinite(x) || x < 0) throw new GephyraError('usage', `--${name} is a number from 0.`);
+  return x;
 }

@@ -4,11 +4,22 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { concatenate, readStl, topology, volume, weldExact, writeModel, writeStlBinary } from '@gephyra/core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  bounds,
+  concatenate,
+  readModel,
+  readStl,
+  topology,
+  volume,
+  weldExact,
+  writeModel,
+  writeStlBinary,
+} from '@gephyra/core';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { damaged } from '../../../packages/core/testing/defects.ts';
 import { modelOfMeshes } from '../../../packages/core/testing/models.ts';
 import { box, torus } from '../../../packages/core/testing/shapes.ts';
+import { command } from './command.ts';
 
 const root = fileURLToPath(new URL('../../../', import.meta.url));
 let folder = '';
@@ -19,19 +30,40 @@ beforeAll(async () => {
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-/** Runs the command line; a failing exit is a result, too. */
-async function gephyra(...args: string[]): Promise<{ code: number; stdout: string; stderr: string }> {
+interface Ended {
+  readonly code: number;
+  readonly stdout: string;
+  readonly stderr: string;
+}
+
+/** Runs a command here, with all that it says. */
+async function gephyra(...args: string[]): Promise<Ended> {
+  const said = { log: '', error: '' };
+  const spies = (['log', 'error'] as const).map((way) =>
+    vi.spyOn(console, way).mockImplementation((text: string) => {
+      said[way] += `${text}\n`;
+    }),
+  );
+  try {
+    return { code: await command(args), stdout: said.log, stderr: said.error };
+  } finally {
+    for (const spy of spies) spy.mockRestore();
+  }
+}
+
+/** Runs the program by itself; a failing exit is a result, too. */
+async function program(...args: string[]): Promise<Ended> {
   const all = ['--import', 'tsx', join(root, 'apps/cli/src/main.ts'), ...args];
   try {
     return { code: 0, ...(await promisify(execFile)(process.execPath, all, { cwd: root })) };
   } catch (error) {
-    const failed = error as { code: number; stdout: string; stderr: string };
+    const failed = error as Ended;
     return { code: failed.code, stdout: failed.stdout, stderr: failed.stderr };
   }
 }
 
 const plan = (seams: object[]) => ({
-  version: 2,
+  version: 5,
   printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
   seams,
   joints:
@@ -41,6 +73,54 @@ const plan = (seams: object[]) => ({
 const middle = { id: 's1', kind: 'flat', origin: [30, 20, 150], normal: [0, 0, 1] };
 
 describe('gephyra', () => {
+  it('engraves codes into the files it writes, when the plan wants them', async () => {
+    const volumes: number[] = [];
+    for (const labels of [undefined, { height: 8, depth: 0.5 }]) {
+      const name = labels ? 'with' : 'without';
+      await writeFile(join(folder, `${name}.json`), JSON.stringify({ ...plan([middle]), joints: [], labels }));
+      const out = join(folder, `codes-${name}`);
+      const { code } = await gephyra(
+        'run',
+        join(folder, `${name}.json`),
+        '--model',
+        join(folder, 'stock.stl'),
+        '--out',
+        out,
+      );
+      expect(code).toBe(0);
+      const files = (await readdir(out, { recursive: true })).filter((f) => f.endsWith('.stl'));
+      // both halves are equal, and one file
+      expect(files).toHaveLength(1);
+      for (const f of files) {
+        const { positions, corners } = weldExact(
+          readStl(new Uint8Array(await readFile(join(out, f)))).parts[0].positions,
+        );
+        const mesh = { positions, triangles: corners, tags: new Uint32Array(corners.length / 3) };
+        expect(topology(mesh).watertight).toBe(true);
+        volumes.push(volume(mesh));
+      }
+    }
+    expect(volumes[0] - volumes[1]).toBeGreaterThan(5);
+    expect(volumes[0] - volumes[1]).toBeLessThan(60);
+  });
+
+  it('is a program: it lists its commands, exits with what came of one, and is refused in one line', async () => {
+    const [bare, known, unknown] = await Promise.all([
+      program(),
+      program('inspect', join(folder, 'stock.stl'), '--json'),
+      program('bury'),
+    ]);
+    expect(bare.code).toBe(1);
+    expect(bare.stdout).toContain('gephyra run PLAN.json');
+    expect(known.code).toBe(0);
+    expect(JSON.parse(known.stdout)).toMatchObject({ format: 'stl-binary', triangles: 12 });
+    expect(unknown).toEqual({
+      code: 1,
+      stdout: '',
+      stderr: 'There is no command “bury”; “gephyra help” lists them.\n',
+    });
+  });
+
   it('inspects a file', async () => {
     const { stdout } = await gephyra('inspect', join(folder, 'stock.stl'), '--json');
     expect(JSON.parse(stdout)).toMatchObject({
@@ -240,6 +320,85 @@ describe('gephyra', () => {
     expect(result.pieces.every((p: { fits: boolean }) => p.fits)).toBe(true);
   });
 
+  it('proposes seams with reasons, which run to pieces that fit; a plan with its pieces parts only what is too large', async () => {
+    const out = join(folder, 'proposed.json');
+    const made = await gephyra(
+      'propose',
+      '--effort',
+      '0',
+      join(folder, 'stock.stl'),
+      '--printer',
+      '220x220x250',
+      '--out',
+      out,
+      '--json',
+    );
+    expect(made).toMatchObject({ code: 0, stderr: '' });
+    const told = JSON.parse(made.stdout);
+    expect(told).toMatchObject({ pieces: 2, fits: 2, closed: 2, slivers: 0, seams: 1 });
+    expect(told.reasons[0].reasons).toContain('both sides fit then');
+    const written = join(folder, 'proposed');
+    const run = await gephyra(
+      'run',
+      out,
+      '--model',
+      join(folder, 'stock.stl'),
+      '--out',
+      written,
+      '--allow-findings',
+      '--json',
+    );
+    expect(JSON.parse(run.stdout).pieces).toHaveLength(2);
+    const again = await gephyra(
+      'propose',
+      '--effort',
+      '0',
+      out,
+      '--model',
+      join(folder, 'stock.stl'),
+      '--printer',
+      '220x220x120',
+      '--out',
+      out,
+      '--json',
+    );
+    expect(JSON.parse(again.stdout).pieces).toBeGreaterThan(2);
+    expect(JSON.parse(await readFile(out, 'utf8')).seams[0].id).toBe('s1');
+    const wrong = await gephyra(
+      'propose',
+      '--effort',
+      '0',
+      join(folder, 'stock.stl'),
+      '--printer',
+      '220x220x250',
+      '--wish',
+      'cheap',
+      '--out',
+      out,
+    );
+    expect(wrong).toMatchObject({ code: 1, stderr: '--wish is few, hidden or print.\n' });
+  });
+
+  it('makes a torn model printable in one go: mended, cut, jointed, posed, on beds, with a report', async () => {
+    const whole = box([0, 0, 0], [60, 40, 300]);
+    const torn = { ...whole, triangles: whole.triangles.slice(3), tags: whole.tags.slice(1) };
+    const file = join(folder, 'torn.stl');
+    await writeFile(file, writeStlBinary(torn, 'torn'));
+    const out = join(folder, 'prepared');
+    const { code, stdout, stderr } = await gephyra('prepare', file, '--printer', '220x220x250', '--out', out, '--json');
+    expect(stderr).toBe('');
+    const told = JSON.parse(stdout);
+    expect(told.steps.map((s: { step: string }) => s.step)).toEqual(['mend', 'seams', 'joints', 'poses', 'beds']);
+    expect(told.steps[0].did).toBe('Mended 1 of 1 bodies.');
+    expect(told).toMatchObject({ pieces: 2, fits: 2, left: [] });
+    expect(code).toBe(0);
+    expect((await readdir(join(out, 'pieces'))).length).toBeGreaterThan(0);
+    expect((await readdir(join(out, 'beds'), { recursive: true })).filter((n) => n.endsWith('.3mf'))).toHaveLength(1);
+    expect(await readFile(join(out, 'report.md'), 'utf8')).toContain('- joints: ');
+    const checked = await gephyra('plan', '--check', join(out, 'plan.json'));
+    expect(checked.code).toBe(0);
+  });
+
   it('refuses a grid for what is open, and for a printer it does not understand', async () => {
     const open = box([0, 0, 0], [400, 40, 40]);
     await writeFile(join(folder, 'open.stl'), writeStlBinary({ ...open, triangles: open.triangles.slice(6) }, 'open'));
@@ -293,6 +452,37 @@ describe('gephyra', () => {
     expect((await gephyra('seat', bare, '--model', model)).stderr).toContain('--out PLAN2.json');
   });
 
+  it('finds an order of joining, keeps it, and says which step is blocked when it is changed', async () => {
+    const row = join(folder, 'row.json');
+    const model = join(folder, 'row.stl');
+    await writeFile(model, writeStlBinary(box([0, 0, 0], [400, 40, 40]), 'row'));
+    const cuts = [100, 200, 300].map((x, i) => ({
+      ...middle,
+      id: `s${i + 1}`,
+      origin: [x, 20, 20],
+      normal: [1, 0, 0],
+    }));
+    await writeFile(row, JSON.stringify({ ...plan(cuts), joints: [] }));
+    const kept = join(folder, 'ordered.json');
+    const said = await gephyra('order', row, '--model', model, '--out', kept, '--json');
+    expect(said.code).toBe(0);
+    const found = JSON.parse(said.stdout);
+    expect(found).toMatchObject({ blocked: 0, locked: [], proposed: true });
+    expect(found.steps.map((s: { parts: string[][] }) => s.parts.map((p) => p.length))).toEqual([
+      [1, 1],
+      [1, 1],
+      [2, 2],
+    ]);
+    const document = JSON.parse(await readFile(kept, 'utf8'));
+    // the second pair comes from the wrong side
+    document.order[2].way = [-1, 0, 0];
+    await writeFile(kept, JSON.stringify(document));
+    const blocked = await gephyra('order', kept, '--model', model);
+    expect(blocked.code).toBe(2);
+    expect(blocked.stdout).toMatch(/blocked: A\d, A\d: they would go into each other/);
+    expect(blocked.stdout).toContain('3 steps, 1 blocked.');
+  });
+
   it('writes a coupon with a ladder of gaps, and refuses one that cannot be', async () => {
     const out = join(folder, 'coupon.stl');
     const ask = ['coupon', '--kind', 'pin', '--diameter', '6', '--from', '0.05', '--step', '0.05', '--count', '6'];
@@ -308,5 +498,72 @@ describe('gephyra', () => {
     expect([wrong.code, wrong.stderr]).toEqual([1, expect.stringMatching(/2 to 12 gaps/)]);
     expect((await gephyra('coupon', '--kind', 'bolt', '--out', out)).stderr).toContain('--kind is one of');
     expect((await gephyra('coupon', '--out', join(folder, 'x.txt'))).stderr).toContain('.stl, .obj');
+  });
+});
+
+describe('gephyra, from poses to beds', () => {
+  const table = () => join(folder, 'table.stl');
+  const made = () => join(folder, 'table.json');
+
+  beforeAll(async () => {
+    const top = box([0, 0, 36], [60, 40, 40]);
+    const leg = box([20, 10, 0], [40, 30, 36.5]);
+    await writeFile(table(), writeStlBinary(concatenate([top, leg]), 'table'));
+    await writeFile(made(), JSON.stringify({ ...plan([]), recipe: [{ kind: 'join' }] }));
+  });
+
+  it('poses pieces, tells figures, and writes a plan that can be checked', async () => {
+    const out = join(folder, 'posed.json');
+    const { code, stdout } = await gephyra(
+      'pose',
+      made(),
+      '--model',
+      table(),
+      '--wish',
+      'support',
+      '--out',
+      out,
+      '--json',
+    );
+    const report = JSON.parse(stdout);
+    expect(code).toBe(0);
+    expect(report.pieces).toHaveLength(1);
+    expect(report.pieces[0]).toMatchObject({ up: [0, 0, -1], overhangArea: 0, supportVolume: 0, fits: true });
+    expect(report.pieces[0].restArea).toBeCloseTo(2400, 3);
+    expect(report.pieces[0].height).toBeCloseTo(40, 3);
+    expect(report.pieces[0].hours).toBeLessThan(report.before.hours);
+    expect(report.pieces[0].grams).toBeGreaterThan(5);
+    expect((await gephyra('plan', '--check', out)).code).toBe(0);
+    const { stdout: text } = await gephyra('pose', made(), '--model', table(), '--out', out);
+    expect(text).toMatch(/upside down; support 0\.0 cm³/);
+  });
+
+  it('writes pieces as they print, and beds with their list', async () => {
+    const posed = join(folder, 'posed.json');
+    const printed = join(folder, 'as-print');
+    expect((await gephyra('run', posed, '--model', table(), '--out', printed, '--as', 'print')).code).toBe(0);
+    const [stl] = (await readdir(printed)).filter((n) => n.endsWith('.stl'));
+    const { min, max } = bounds(readStl(await readFile(join(printed, stl))).parts[0].positions);
+    expect([min[2], max[2]]).toEqual([0, 40]);
+    const out = join(folder, 'beds');
+    const { code, stdout } = await gephyra('beds', posed, '--model', table(), '--out', out, '--json');
+    const report = JSON.parse(stdout);
+    expect([code, report.against, report.left]).toEqual([0, [], []]);
+    expect(report.beds).toMatchObject([{ printer: 'Desktop 220', pieces: [{ key: 'b1', copy: 1 }] }]);
+    expect(report.beds[0].fill).toBeCloseTo(2400 / (216 * 216), 3);
+    const { parts } = readModel(await readFile(join(out, report.beds[0].file)), { name: 'bed.3mf' });
+    expect(bounds(parts[0].positions).min[2]).toBeCloseTo(0, 6);
+    expect((await gephyra('plan', '--check', join(out, 'plan.json'))).code).toBe(0);
+  });
+
+  it.each([
+    [['pose', 'x.json', '--model', 'y.stl'], /Say pose PLAN/],
+    [['pose', 'x.json', '--model', 'y.stl', '--out', 'z', '--wish', 'luck'], /--wish is one of/],
+    [['beds', 'x.json', '--out', 'z'], /Say beds PLAN/],
+    [['beds', 'x.json', '--model', 'y.stl', '--out', 'z', '--format', 'ply'], /3mf or stl/],
+    [['run', 'x.json', '--model', 'y.stl', '--out', 'z', '--as', 'toast'], /place or print/],
+  ])('says how it is used: %j', async (args, message) => {
+    const { code, stderr } = await gephyra(...args);
+    expect([code, stderr]).toEqual([1, expect.stringMatching(message)]);
   });
 });

@@ -9,8 +9,7 @@ export async function writeModelFile(model: RawModel, path: string): Promise<str
   const written: string[] = [];
   for (const file of files) {
     const target = file === files[0] ? path : join(dirname(path), file.name);
-    await writeFile(`${target}.part`, file.bytes);
-    await rename(`${target}.part`, target);
+    await writeBytes(target, file.bytes);
     written.push(target);
   }
   return written;
@@ -33,3 +32,12 @@ export const modelOfBodies = (bodies: readonly Body[], palette: readonly Paint[]
     };
   }),
 });
+
+/** Writes a file whole or not at all. */
+export async function writeBytes(path: string, bytes: Uint8Array): Promise<void> {
+  await writeFile(`${path}.part`, bytes);
+  await rename(`${path}.part`, path);
+}
+
+export const writeText = (path: string, text: string): Promise<void> =>
+  writeBytes(path, new TextEncoder().encode(text));

@@ -13,7 +13,7 @@ import {
   parsePlan,
   planSchema,
 } from '@gephyra/core';
-import type { Arguments } from './arguments.ts';
+import { type Arguments, numberOf } from './arguments.ts';
 import { readModelFile } from './model-file.ts';
 
 const LONGEST = 3000;
@@ -35,7 +35,7 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
   const { found } = await readModelFile(words[0]);
   const kernel = await loadKernel();
   const document: PlanInput = {
-    version: 2,
+    version: 5,
     printer: { name: 'Own printer', size: size as [number, number, number], margin: numberOf(flags, 'margin', 2) },
   };
   const { printer } = parsePlan(document);
@@ -82,10 +82,4 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
     console.log(`${e.pieces.length} pieces, all of them fit. The plan is in ${out}.`);
   }
   return 0;
-}
-
-function numberOf(flags: ReadonlyMap<string, string>, name: string, preset: number): number {
-  const x = Number(flags.get(name) ?? preset);
-  if (!Number.isFinite(x) || x < 0) throw new GephyraError('usage', `--${name} is a length in mm.`);
-  return x;
 }

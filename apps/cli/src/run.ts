@@ -1,20 +1,9 @@
-import { mkdir, rename, writeFile } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  computeProject,
-  EXPORT_FORMATS,
-  type ExportFormat,
-  GephyraError,
-  kernelTriangulator,
-  loadKernel,
-  loadSimplifier,
-  parsePlan,
-  shapeProject,
-  writeProject,
-} from '@gephyra/core';
+import { EXPORT_FORMATS, type ExportFormat, GephyraError, layOf, printOfFile, writeProject } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
-import { readModelFile } from './model-file.ts';
-import { readJson } from './plan-check.ts';
+import { writeBytes } from './files.ts';
+import { allPrints, planProject, printContext } from './plan-project.ts';
 
 /**
  * Computes the pieces of a plan and writes them into a folder. With stop findings nothing is written, and the exit code
@@ -23,6 +12,7 @@ import { readJson } from './plan-check.ts';
 export async function run({ words, flags }: Arguments): Promise<number> {
   const model = flags.get('model');
   const out = flags.get('out');
+  const as = flags.get('as') ?? 'place';
   const format = (flags.get('format') ?? 'stl') as ExportFormat;
   if (words.length !== 1 || !model || !out) {
     throw new GephyraError('usage', 'Say run PLAN.json --model FILE --out DIR.');
@@ -30,26 +20,25 @@ export async function run({ words, flags }: Arguments): Promise<number> {
   if (!EXPORT_FORMATS.includes(format)) {
     throw new GephyraError('usage', `--format is one of ${EXPORT_FORMATS.join(', ')}.`);
   }
-  const plan = parsePlan(await readJson(words[0]));
-  const { found, stem: name } = await readModelFile(model);
-  const kernel = await loadKernel();
-  await loadSimplifier();
+  if (as !== 'place' && as !== 'print') throw new GephyraError('usage', '--as is place or print.');
   const start = performance.now();
-  const shaped = shapeProject(plan, found, kernel);
+  const read = await planProject(words[0], model);
+  const { plan, project, shaped, found, stem: name } = read;
   const { bodies } = shaped;
-  const project = computeProject(plan, shaped, { fallback: kernelTriangulator(kernel), kernel });
   const { evaluation: e } = project;
+  const prints = as === 'print' ? allPrints(printContext(read, plan)) : [];
   const made = e.pieces.filter((p) => !p.aside);
-  const { files, written, against } = writeProject(project, made, name, format, found.palette);
+  const { files, written, against } = writeProject(project, made, name, format, {
+    palette: found.palette,
+    ...(as === 'print' && { lay: (piece, mirrored, mesh) => layOf(printOfFile(prints, piece.key, mirrored), mesh) }),
+  });
   const seconds = (performance.now() - start) / 1000;
   const stops = against.length;
   const write = stops === 0 || flags.has('allow-findings');
   if (write) {
     await mkdir(out, { recursive: true });
     for (const file of files) {
-      const path = join(out, file.name);
-      await writeFile(`${path}.part`, file.bytes);
-      await rename(`${path}.part`, path);
+      await writeBytes(join(out, file.name), file.bytes);
     }
   }
   const result = {

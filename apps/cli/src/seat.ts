@@ -1,19 +1,16 @@
-import { rename, writeFile } from 'node:fs/promises';
 import {
   computeProject,
   GephyraError,
   kernelTriangulator,
-  loadKernel,
-  loadSimplifier,
+  mirrorIn,
   mirrorPlane,
   parsePlan,
   planSchema,
   seatJoints,
-  shapeProject,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
-import { readModelFile } from './model-file.ts';
-import { readJson } from './plan-check.ts';
+import { writeText } from './files.ts';
+import { planProject } from './plan-project.ts';
 
 /**
  * Seats joints on all mating faces that have none, and writes the plan with them. Says of every face what it got and why,
@@ -25,18 +22,11 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
   if (words.length !== 1 || !model || !out) {
     throw new GephyraError('usage', 'Say seat PLAN.json --model FILE --out PLAN2.json.');
   }
-  const plan = parsePlan(await readJson(words[0]));
-  const { found } = await readModelFile(model);
-  const kernel = await loadKernel();
-  await loadSimplifier();
-  const shaped = shapeProject(plan, found, kernel);
-  const tools = { fallback: kernelTriangulator(kernel), kernel };
-  const { evaluation: e } = computeProject(plan, shaped, tools);
+  const { plan, shaped, kernel, project } = await planProject(words[0], model);
+  const { evaluation: e } = project;
   const start = performance.now();
-  const mirror = mirrorPlane(shaped.bodies.map((b) => b.mesh));
-  const seating = seatJoints(plan, e, {
-    mirror: mirror && { normal: mirror.normal, offset: mirror.at.reduce((s, x, a) => s + x * mirror.normal[a], 0) },
-  });
+  const mirror = mirrorIn(mirrorPlane(shaped.bodies.map((b) => b.mesh)));
+  const seating = seatJoints(plan, e, { mirror });
   const seconds = (performance.now() - start) / 1000;
   const next = parsePlan({
     ...plan,
@@ -44,9 +34,8 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
     contacts: e.contacts,
     joints: [...plan.joints, ...seating.joints],
   });
-  const { stops } = computeProject(next, shaped, tools);
-  await writeFile(`${out}.part`, `${JSON.stringify(planSchema.parse(next), null, 2)}\n`);
-  await rename(`${out}.part`, out);
+  const { stops } = computeProject(next, shaped, { fallback: kernelTriangulator(kernel), kernel });
+  await writeText(out, `${JSON.stringify(planSchema.parse(next), null, 2)}\n`);
   const result = {
     plan: out,
     seated: seating.joints.length,

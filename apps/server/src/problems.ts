@@ -7,6 +7,8 @@ const STATUS: Record<string, number> = {
   'upload.tooLarge': 413,
   'plan.stale': 409,
   'equipment.stale': 409,
+  'printer.busy': 409,
+  'print.unknown': 404,
   'undo.nothing': 409,
   'redo.nothing': 409,
   'project.unknown': 404,

@@ -23,7 +23,7 @@ const source = {
 };
 const plan = (z: number) =>
   parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: [{ id: 's1', kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] }],
   });

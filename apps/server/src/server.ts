@@ -12,10 +12,12 @@ import { EquipmentStore } from './equipment.ts';
 import { freshNonce, headers, sameMachine } from './guards.ts';
 import { type JobOptions, Jobs } from './jobs/jobs.ts';
 import { lockFolder } from './lock.ts';
+import { Prints } from './printers/prints.ts';
 import { problemHandler } from './problems.ts';
 import { Projects } from './projects.ts';
 import { equipmentRoutes } from './routes/equipment.ts';
 import { jobRoutes } from './routes/jobs.ts';
+import { printRoutes } from './routes/prints.ts';
 import { projectRoutes } from './routes/projects.ts';
 
 /** Where the built page wants the number of its answer, as the build writes it. */
@@ -55,9 +57,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   });
   const projects = new Projects(database.db);
   const jobs = new Jobs(database.db, blobs, projects, options.jobs);
+  const prints = new Prints(database.db);
   await jobs.forgetOld();
   const used = await projects.blobs();
-  for (const hash of await jobs.blobsInUse()) used.add(hash);
+  for (const hash of [...(await jobs.blobsInUse()), ...(await prints.blobsInUse())]) used.add(hash);
   await blobs.sweep(used);
   await jobs.resume();
 
@@ -66,6 +69,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   app.use(freshNonce, headers, sameMachine);
   app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
   app.use('/api/jobs', jobRoutes({ jobs, blobs }));
+  app.use('/api/prints', printRoutes({ prints, projects, jobs, blobs }));
   app.use('/api/equipment', equipmentRoutes(new EquipmentStore(database.db)));
   app.use('/api', () => {
     throw new GephyraError('route.unknown', 'There is nothing here.');

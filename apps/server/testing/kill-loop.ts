@@ -3,7 +3,7 @@ import { readdir } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
-import { type Job, type JobEntry, type Project, type ProjectCard, routes } from '@gephyra/contract';
+import { type Job, type JobEntry, type Print, type Project, type ProjectCard, routes } from '@gephyra/contract';
 import { writeStlBinary } from '@gephyra/core';
 import { random } from '../../../packages/core/testing/defects.ts';
 import { blob } from '../../../packages/core/testing/shapes.ts';
@@ -17,7 +17,7 @@ export interface Round {
 }
 
 /**
- * Works on a data folder as two tabs at once do (saves, undo, uploads, exports, downloads and uploads broken off), kills the
+ * Works on a data folder as two tabs at once do (saves, undo, uploads, exports, beds sent to printers, downloads and uploads broken off), kills the
  * server at any moment, starts it again and looks whether everything is there that was acknowledged. Rounds go on with the
  * same folder. `next` gives random numbers.
  */
@@ -31,6 +31,8 @@ export async function killLoop(
   const out: Round[] = [];
   /** the newest revision of each project that was acknowledged, and what it held */
   const known = new Map<string, { revision: number; z: number }>();
+  /** beds that a printer took, and the share that was told last */
+  const printing = new Map<string, { project: string; share: number }>();
   let server = await spawnServer(data);
   for (let round = 0; round < rounds; round++) {
     const { client, process: child } = server;
@@ -73,6 +75,23 @@ export async function killLoop(
       acknowledged++;
       if (body.revision > (known.get(id)?.revision ?? 0)) known.set(id, { revision: body.revision, z });
     };
+    const printed = async (project: string, job: string): Promise<void> => {
+      const { status, body: print } = await client.call<Print>(routes.prints, 'POST', {
+        project,
+        job,
+        printer: `Printer ${printing.size + 1}`,
+        bed: 'bed1',
+        title: 'Bed 1',
+        pieces: [{ piece: 'b1', copy: 1, height: 200 }],
+        seconds: 3600,
+        layers: 400,
+        pace: 60,
+        ...(next() < 0.3 && { failAt: 0.4 }),
+      });
+      if (status !== 201) throw new Error(`a bed was refused: ${status}`);
+      printing.set(print.id, { project, share: print.share });
+      acknowledged++;
+    };
     const others = async (): Promise<void> => {
       const ids = [...known.keys()];
       const id = ids[Math.floor(next() * ids.length)];
@@ -86,6 +105,7 @@ export async function killLoop(
         const { body } = await client.call<Job>(routes.archive(id), 'POST');
         await client.ended(body.id);
         await broken(client, 'GET', routes.jobFile(body.id));
+        await printed(id, body.id);
       }
     };
     const work = Promise.all([until(tab), until(tab), until(others)]);
@@ -107,6 +127,17 @@ export async function killLoop(
         faults.push(`${id}: revision ${revision} holds something else`);
       }
       if (p.revision > revision) known.set(id, { revision: p.revision, z: p.plan.seams[0]?.origin[2] ?? Number.NaN });
+    }
+    for (const [id, { project, share }] of printing) {
+      const { body: list } = await server.client.call<Print[]>(routes.printsOf(project));
+      const print = list.find((p) => p.id === id);
+      if (!print) faults.push(`print ${id} is gone`);
+      else {
+        if (print.share < share) faults.push(`print ${id} went back from ${share} to ${print.share}`);
+        printing.set(id, { project, share: print.share });
+        const file = await fetch(server.client.base + routes.printFile(id));
+        if (!file.ok || (await file.arrayBuffer()).byteLength === 0) faults.push(`the file of print ${id} is gone`);
+      }
     }
     const temp = await readdir(join(data, 'blobs', 'temp'));
     if (temp.length > 0) faults.push(`${temp.length} half-written files were left`);

@@ -1,6 +1,6 @@
-import type { Equipment, Job, PlanSummary, Project } from '@gephyra/contract';
+import type { Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
 import type { PlanInput, StepInput } from '@gephyra/core';
-import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { boolean, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -37,7 +37,15 @@ export type JobInput = { hash: string; fileName: string; allowTruncated: boolean
   | { kind: 'import' }
   | { kind: 'shape' | 'health'; steps: StepInput[]; locked: string[] }
   | { kind: 'archive'; projectName: string; plan: PlanInput }
-  | { kind: 'export'; projectName: string; plan: PlanInput; format: string; pieces: string[] }
+  | {
+      kind: 'export';
+      projectName: string;
+      plan: PlanInput;
+      format: string;
+      pieces: string[];
+      as?: 'place' | 'print' | 'beds' | 'sheet';
+      paper?: 'A4' | 'LETTER';
+    }
 );
 
 export const jobs = pgTable('jobs', {
@@ -62,4 +70,20 @@ export const equipmentTable = pgTable('equipment', {
   revision: integer('revision').notNull(),
   document: jsonb('document').$type<Equipment>().notNull(),
   updatedAt: when('updated_at').notNull().defaultNow(),
+});
+
+/** A row a bed that was handed to a printer; never removed, since it holds what was printed from. */
+export const prints = pgTable('prints', {
+  id: text('id').primaryKey(),
+  projectId: text('project_id').notNull(),
+  printer: text('printer').notNull(),
+  bed: text('bed').notNull(),
+  title: text('title').notNull(),
+  pieces: jsonb('pieces').$type<Print['pieces']>().notNull(),
+  /** what the printer's driver keeps of it */
+  kept: jsonb('kept').notNull(),
+  /** hash of the archive that it was printed from */
+  file: text('file').notNull(),
+  noted: boolean('noted').notNull().default(false),
+  createdAt: when('created_at').notNull().defaultNow(),
 });

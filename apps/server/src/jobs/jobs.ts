@@ -109,6 +109,11 @@ export class Jobs {
     return rows.flatMap((r) => [r.result?.hash ?? '', r.state === 'done' ? '' : r.input.hash]).filter(Boolean);
   }
 
+  /** A file is on its way that will be imported. */
+  expectImport(): void {
+    this.bench.warm();
+  }
+
   async startImport(input: Extract<JobInput, { kind: 'import' }>): Promise<Job> {
     return this.add(input, null, randomUUID());
   }
@@ -126,6 +131,8 @@ export class Jobs {
       plan: project.plan,
       format: wanted.format,
       pieces: [...wanted.pieces].sort(),
+      ...(wanted.as && wanted.as !== 'place' && { as: wanted.as }),
+      ...(wanted.as === 'sheet' && { paper: wanted.paper ?? 'A4' }),
     });
   }
 
@@ -285,6 +292,8 @@ export class Jobs {
     if (result.do === 'import') {
       const projectId = await this.imported(input, result, run);
       await this.db.update(jobs).set({ state: 'done', projectId }).where(eq(jobs.id, row.id));
+      // whoever opens the project asks for this first, and the thread still has what it read
+      await this.startShape(projectId, 'shape', { steps: [], locked: [] });
       this.summaries.wish(projectId);
     } else if (result.do === 'file') {
       const { hash } = await this.blobs.put([result.bytes], result.bytes.length);
@@ -322,7 +331,7 @@ export class Jobs {
         throw error;
       }
     }
-    const plan = archived?.plan ?? parsePlan({ version: 2, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
+    const plan = archived?.plan ?? parsePlan({ version: 5, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
     const name = archived?.name ?? (plainText(fileName.replace(/\.[^.]*$/, '')) || 'Model');
     const { format, unit, bodies, notes } = read;
     return this.projects.create(name, { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes }, plan);

@@ -4,3 +4,5 @@ import { register } from 'tsx/esm/api';
 register();
 const { work } = await import('./worker.ts');
 export default work;
+/** Nothing: the thread is only to be there. */
+export const warm = () => null;

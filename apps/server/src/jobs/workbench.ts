@@ -93,6 +93,12 @@ export class Workbench {
     });
   }
 
+  /** Starts a thread if there is none: it takes most of a second, in which a file is still coming. */
+  warm(): void {
+    if (this.closed || this.pool.threads.length > 0) return;
+    this.pool.run({ [Piscina.queueOptionsSymbol]: { hash: '' } }, { name: 'warm' }).catch(() => {});
+  }
+
   async close(): Promise<void> {
     this.closed = true;
     this.waiting = [];

@@ -6,6 +6,7 @@ import { sendBlob } from './send.ts';
 
 const typeOf = (fileName: string): string => {
   if (fileName.endsWith('.json')) return 'application/json';
+  if (fileName.endsWith('.pdf')) return 'application/pdf';
   return fileName.endsWith('.zip') ? 'application/zip' : 'application/octet-stream';
 };
 

@@ -28,6 +28,7 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
   router.post('/', async (request, response) => {
     const fileName = plainName(String(request.query.file ?? ''));
     if (Number(request.headers['content-length'] ?? 0) > uploadLimit) throw tooLarge(uploadLimit);
+    jobs.expectImport();
     // the request stays open when the file is refused: what is still coming is read and dropped, so that the answer arrives
     const { hash } = await blobs.put(request.iterator({ destroyOnReturn: false }), uploadLimit);
     const allowTruncated = request.query.truncated === 'take';

@@ -1,4 +1,4 @@
-import { picture, pieceColour, pieceMesh, sizeOf } from '@gephyra/core';
+import { benchOf, colourPieces, picture, pieceColour, pieceMesh, sizeOf } from '@gephyra/core';
 import { encode } from 'fast-png';
 import { computed } from '../models.ts';
 import { type JobKind, MINUTE } from './kind.ts';
@@ -9,9 +9,16 @@ export const summary: JobKind<{ readonly plan: unknown; readonly revision: numbe
   isLight: () => false,
   keep: null,
   async work(request, tell) {
-    const { evaluation: e, stops } = await computed(request, tell);
+    const { plan, evaluation: e, stops } = await computed(request, tell);
+    const colours = colourPieces(
+      e.pieces.map((p) => p.key),
+      e.faces.map((f) => f.pieces),
+    );
     const pixels = picture(
-      e.pieces.map((p, i) => ({ ...pieceMesh(p).mesh, colour: e.pieces.length > 1 ? pieceColour(i) : '#c9b79c' })),
+      e.pieces.map((p) => ({
+        ...pieceMesh(p).mesh,
+        colour: e.pieces.length > 1 ? pieceColour(colours.get(p.key) ?? 0) : '#c9b79c',
+      })),
       320,
       240,
     );
@@ -24,6 +31,7 @@ export const summary: JobKind<{ readonly plan: unknown; readonly revision: numbe
         fitting: e.pieces.filter((p) => p.build.within).length,
         stops: stops.length,
         size: [...sizeOf(e.box)] as [number, number, number],
+        bench: benchOf(plan, e),
       },
     };
   },

@@ -1,0 +1,123 @@
+import { randomUUID } from 'node:crypto';
+import type { Print, PrintAction, startPrint } from '@gephyra/contract';
+import { GephyraError } from '@gephyra/core';
+import { asc, eq } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Database } from '../db/open.ts';
+import { prints } from '../db/schema.ts';
+import type { PrinterDriver } from './driver.ts';
+import { type SimulatedPrint, simulated } from './simulated.ts';
+
+type Row = Omit<typeof prints.$inferSelect, 'kept'> & { readonly kept: SimulatedPrint };
+
+/** What a driver keeps is known to it alone; the record only holds it. */
+const rowOf = (row: typeof prints.$inferSelect): Row => row as Row;
+
+/** The record of beds that were handed to printers. What a print comes to is asked of its driver, and never kept. */
+export class Prints {
+  /** changes are made one after the other: two tabs cannot both take a printer */
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly db: Database,
+    private readonly driver: PrinterDriver<SimulatedPrint> = simulated,
+    private readonly clock: () => number = Date.now,
+  ) {}
+
+  /** Prints of a project, the oldest first. */
+  async of(project: string): Promise<Print[]> {
+    const rows = await this.db
+      .select()
+      .from(prints)
+      .where(eq(prints.projectId, project))
+      .orderBy(asc(prints.createdAt), asc(prints.id));
+    return rows.map((r) => this.told(rowOf(r)));
+  }
+
+  /** Throws GephyraError `printer.busy` while the printer is at another bed, of whatever project. */
+  start({ project, printer, bed, title, pieces, ...order }: z.infer<typeof startPrint>, file: string): Promise<Print> {
+    return this.inTurn(async () => {
+      const now = this.clock();
+      const rows = await this.db.select().from(prints).where(eq(prints.printer, printer));
+      const busy = rows.map(rowOf).find((r) => this.driver.look(r.kept, now).endedAt === null);
+      if (busy) {
+        throw new GephyraError(
+          'printer.busy',
+          `${printer} is at ${busy.title}. Wait until it is done, or stop it, or send this bed to another printer.`,
+        );
+      }
+      const { seconds, layers, pace, failAt } = order;
+      const kept = this.driver.begin({ seconds, layers, pace, ...(failAt !== undefined && { failAt }) }, now);
+      const [row] = await this.db
+        .insert(prints)
+        .values({
+          id: randomUUID(),
+          projectId: project,
+          printer,
+          bed,
+          title,
+          pieces,
+          kept,
+          file,
+          createdAt: new Date(now),
+        })
+        .returning();
+      return this.told(rowOf(row));
+    });
+  }
+
+  /** Throws GephyraError `print.unknown`. */
+  act(id: string, what: PrintAction): Promise<Print> {
+    return this.inTurn(async () => {
+      const row = await this.row(id);
+      const set = what === 'noted' ? { noted: true } : { kept: this.driver[what](row.kept, this.clock()) };
+      const [after] = await this.db.update(prints).set(set).where(eq(prints.id, id)).returning();
+      return this.told(rowOf(after));
+    });
+  }
+
+  /** The hash of what a print was printed from, and a name for it. */
+  async file(id: string): Promise<{ hash: string; fileName: string }> {
+    const { file, title } = await this.row(id);
+    return { hash: file, fileName: `${title} as printed.zip` };
+  }
+
+  /** What prints were printed from is kept as long as they are. */
+  async blobsInUse(): Promise<string[]> {
+    return (await this.db.select({ file: prints.file }).from(prints)).map((r) => r.file);
+  }
+
+  private async row(id: string): Promise<Row> {
+    const [row] = await this.db.select().from(prints).where(eq(prints.id, id));
+    if (!row) throw new GephyraError('print.unknown', 'There is no such print.');
+    return rowOf(row);
+  }
+
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.last.then(work, work);
+    this.last = next.catch(() => {});
+    return next;
+  }
+
+  private told({ id, projectId, printer, bed, title, pieces, kept, noted, createdAt }: Row): Print {
+    const { state, share, secondsLeft, endedAt } = this.driver.look(kept, this.clock());
+    const tall = Math.max(...pieces.map((p) => p.height));
+    return {
+      id,
+      project: projectId,
+      printer,
+      bed,
+      title,
+      pieces,
+      state,
+      share,
+      layer: Math.round(share * kept.layers),
+      layers: kept.layers,
+      height: share * tall,
+      secondsLeft,
+      startedAt: createdAt.toISOString(),
+      endedAt: endedAt === null ? null : new Date(endedAt).toISOString(),
+      noted,
+    };
+  }
+}
