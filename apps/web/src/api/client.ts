@@ -5,11 +5,14 @@ import {
   type Job,
   job,
   jobEntry,
+  type PrintAction,
+  print,
   problem,
   project,
   projectCard,
   routes,
   type StartExport,
+  type StartPrint,
   type StartShape,
   UPLOAD_LIMIT,
 } from '@gephyra/contract';
@@ -84,6 +87,9 @@ export const api = {
   equipment: () => call(equipmentRecord, routes.equipment),
   saveEquipment: (basedOn: number, equipment: Equipment) =>
     call(equipmentRecord, routes.equipment, json('PUT', { basedOn, equipment })),
+  prints: (project: string) => call(z.array(print), routes.printsOf(project)),
+  startPrint: (wanted: StartPrint) => call(print, routes.prints, json('POST', wanted)),
+  actOnPrint: (id: string, what: PrintAction) => call(print, routes.print(id), json('POST', { do: what })),
   underWay: () => call(z.array(jobEntry), routes.jobs),
   cancel: (id: string) => call(nothing, routes.job(id), { method: 'DELETE' }),
 };

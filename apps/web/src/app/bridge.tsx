@@ -8,14 +8,14 @@ import { STATIONS } from '../stations/registry.ts';
  * pieces from being made, a pennant flies where the work is done.
  */
 export function Bridge() {
-  const { project, view } = useProject();
+  const { project, plan, view } = useProject();
   return (
     <nav aria-label="Stations" className="relative h-9 border-rule border-b">
       <div aria-hidden className="absolute inset-x-0 top-[13px] h-[2px] bg-ink" />
       <ol className="flex h-full">
         {STATIONS.map((station, i) => {
           const stops = view?.findings.filter((f) => f.severity === 'stop' && stationOf(f) === station.id).length ?? 0;
-          const done = view !== null && station.finished(view);
+          const done = view !== null && station.finished(view, plan);
           return (
             <li key={station.id} className="relative flex flex-1 justify-center">
               {i + 1 < STATIONS.length && (

@@ -1,7 +1,7 @@
 import { freeId } from '@gephyra/core';
 import { useNavigate } from 'react-router';
 import { useProject } from '../project/project.tsx';
-import { axisName, seamAcross, seamInPlan } from '../project/seam-math.ts';
+import { axisName, middleOfLongest, seamAcross, seamInPlan, seamOnModel } from '../project/seam-math.ts';
 import { selectedPlace } from '../project/selected-place.ts';
 import { useSelection, useWorkspace } from '../project/selection.tsx';
 import { STATIONS } from '../stations/registry.ts';
@@ -56,8 +56,8 @@ export function useCommands(): Command[] {
         title: `Add a seam across ${axisName(axis)}`,
         run: () => {
           const id = freeId('s', plan.seams);
-          const middle = (view.box.min[axis] + view.box.max[axis]) / 2;
-          const { up: _, ...seam } = seamAcross(id, axis, middle, view.box);
+          const on = plan.seams.map((s) => seamOnModel(s, view.map));
+          const { up: _, ...seam } = seamAcross(id, axis, middleOfLongest(axis, view.box, on), view.box);
           const ids = change(`Add a seam across ${axisName(axis)}`, {
             do: 'addSeam',
             seam: { ...seam, ...seamInPlan(seam, view.map) },
@@ -67,7 +67,11 @@ export function useCommands(): Command[] {
       });
     }
     commands.push(
+      { title: 'Make it printable', run: () => w.open('printable') },
+      { title: 'Propose seams', run: go(`/p/${project.id}/seams?tool=propose`) },
       { title: 'Place a grid of seams', run: go(`/p/${project.id}/seams?tool=grid`) },
+      { title: 'Mark show faces', run: go(`/p/${project.id}/model?tool=show`) },
+      { title: 'Engrave codes on mating faces', run: go(`/p/${project.id}/pieces?tool=all`) },
       { title: 'Export pieces', run: () => w.open('export') },
       { title: 'See what is under way', run: () => w.open('work') },
     );
@@ -106,6 +110,12 @@ export function useCommands(): Command[] {
       keys: 'A',
       matches: (e) => plain(e) && e.key.toLowerCase() === 'a',
       run: () => w.setApart(w.apart > 0 ? 0 : 40),
+    },
+    {
+      title: 'Swap the flat drawing and the 3D view',
+      keys: 'X',
+      matches: (e) => plain(e) && e.key.toLowerCase() === 'x',
+      run: () => w.setSwapped(!w.swapped),
     },
     {
       title: w.folded ? 'Unfold the columns' : 'Fold the columns away',

@@ -1,13 +1,18 @@
 import { routes } from '@gephyra/contract';
 import { EXPORT_FORMATS, type ExportFormat, writerOf } from '@gephyra/core';
 import { useState } from 'react';
+import { useLocation } from 'react-router';
 import { ApiError, api, follow } from '../api/client.ts';
 import { useProject } from '../project/project.tsx';
 import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Dialog } from '../ui/dialog.tsx';
+import { Scroll } from '../ui/scroll.tsx';
 import { Tick } from '../ui/tick.tsx';
+
+/** How pieces are laid in the files. */
+type As = 'place' | 'print' | 'beds' | 'sheet';
 
 type State =
   | { at: 'choosing'; error?: string }
@@ -18,7 +23,14 @@ type State =
 export function ExportDialog({ onClose }: { onClose: () => void }) {
   const { project, view } = useProject();
   const pieces = view?.pieces ?? [];
-  const [format, setFormat] = useState<ExportFormat>('stl');
+  const { plan } = useProject();
+  const station = useLocation().pathname.split('/').at(-1);
+  const hasBeds = plan.beds.some((b) => b.pieces.length > 0);
+  const [as, setAs] = useState<As>(station === 'assembly' ? 'sheet' : station === 'beds' && hasBeds ? 'beds' : 'place');
+  const [paper, setPaper] = useState<'A4' | 'LETTER'>('A4');
+  const [wanted, setFormat] = useState<ExportFormat>(as === 'beds' ? '3mf' : 'stl');
+  const formats = as === 'beds' ? EXPORT_FORMATS.filter((f) => f === '3mf' || f === 'stl') : EXPORT_FORMATS;
+  const format = formats.includes(wanted) ? wanted : '3mf';
   const [chosen, setChosen] = useState<ReadonlySet<string>>(
     () => new Set(pieces.filter((p) => p.stops.length === 0 && !p.aside).map((p) => p.key)),
   );
@@ -32,7 +44,10 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
       const job = await api.startExport(project.id, {
         revision: project.revision,
         format,
-        pieces: pieces.filter((p) => chosen.has(p.key)).map((p) => p.key),
+        as,
+        ...(as === 'sheet' && { paper }),
+        // a sheet is of all that is made
+        pieces: pieces.filter((p) => (as === 'sheet' ? !p.aside : chosen.has(p.key))).map((p) => p.key),
       });
       const done = await follow(job, (now) =>
         setState({ at: 'working', job: now.id, share: now.progress, what: now.what || 'Waiting' }),
@@ -51,39 +66,75 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
 
   return (
     <Dialog title="Export pieces" onClose={onClose}>
-      {left.length > 0 && (
+      {left.length > 0 && as !== 'sheet' && (
         <p className="mb-3 border-stop border-l-[3px] bg-stop-wash py-1.5 pr-2 pl-2.5">
           {left.length === 1 ? 'One piece has' : `${left.length} pieces have`} a stop finding and{' '}
           {left.length === 1 ? 'is' : 'are'} left out. Tick what you want all the same.
         </p>
       )}
       <fieldset disabled={state.at === 'working'}>
-        <legend className="mb-1 text-ink-soft text-sm">Pieces</legend>
-        <ul className="slim-scroll mb-3 max-h-64 overflow-y-auto border-rule border-y">
-          {pieces.map((p) => (
-            <li key={p.key} className="border-rule border-b py-1.5 last:border-b-0">
-              <Tick checked={chosen.has(p.key)} onChange={() => toggle(p.key)}>
-                <span className="flex justify-between gap-2">
-                  <span>
-                    <strong className="font-semibold">{p.code}</strong> {p.name}
-                  </span>
-                  <span className="num text-[12px] text-ink-soft">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>
-                </span>
-                {p.stops.map((s) => (
-                  <span key={s} className="block text-sm text-stop">
-                    {s}
-                  </span>
+        {as !== 'sheet' && (
+          <>
+            <legend className="mb-1 text-ink-soft text-sm">Pieces</legend>
+            <Scroll className="mb-3 max-h-64 border-rule border-y">
+              <ul className="pr-3">
+                {pieces.map((p) => (
+                  <li key={p.key} className="border-rule border-b py-1.5 last:border-b-0">
+                    <Tick checked={chosen.has(p.key)} onChange={() => toggle(p.key)}>
+                      <span className="flex justify-between gap-2">
+                        <span>
+                          <strong className="font-semibold">{p.code}</strong> {p.name}
+                        </span>
+                        <span className="num text-[12px] text-ink-soft">
+                          {p.size.map((x) => x.toFixed(1)).join(' × ')}
+                        </span>
+                      </span>
+                      {p.stops.map((s) => (
+                        <span key={s} className="block text-sm text-stop">
+                          {s}
+                        </span>
+                      ))}
+                    </Tick>
+                  </li>
                 ))}
-              </Tick>
-            </li>
-          ))}
-        </ul>
-        <Choice<ExportFormat>
-          label="Files"
-          value={format}
-          options={EXPORT_FORMATS.map((f) => ({ value: f, label: writerOf(f).offered ?? f }))}
-          onChange={setFormat}
-        />
+              </ul>
+            </Scroll>
+          </>
+        )}
+        <div className="mb-3">
+          <Choice<As>
+            label="What is written"
+            value={as}
+            options={[
+              { value: 'place', label: 'in their places' },
+              { value: 'print', label: 'each as it prints' },
+              ...(hasBeds ? [{ value: 'beds' as const, label: 'on their beds' }] : []),
+              { value: 'sheet', label: 'assembly sheet' },
+            ]}
+            onChange={setAs}
+          />
+        </div>
+        {as === 'sheet' ? (
+          <Choice
+            label="Paper"
+            value={paper}
+            options={[
+              { value: 'A4', label: 'A4' },
+              { value: 'LETTER', label: 'Letter' },
+            ]}
+            onChange={(next) => setPaper(next)}
+          />
+        ) : (
+          <Choice<ExportFormat>
+            label="Files"
+            value={format}
+            options={formats.map((f) => ({
+              value: f,
+              label: as === 'beds' ? `${f.toUpperCase()}, one a bed` : (writerOf(f).offered ?? f),
+            }))}
+            onChange={setFormat}
+          />
+        )}
       </fieldset>
       <div aria-live="polite">
         {state.at === 'choosing' && state.error && <p className="mt-3 text-stop">{state.error}</p>}
@@ -93,7 +144,13 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             <Bar label="Export" share={state.share} className="mt-1 w-full" />
           </div>
         )}
-        {state.at === 'done' && <p className="mt-3 text-good">{count} pieces written and checked.</p>}
+        {state.at === 'done' && (
+          <p className="mt-3 text-good">
+            {as === 'sheet'
+              ? 'The sheet is written.'
+              : `${as === 'beds' ? 'Beds' : `${count} pieces`} written and checked.`}
+          </p>
+        )}
       </div>
       <div className="mt-4 flex justify-end gap-2">
         {state.at === 'working' ? (
@@ -110,8 +167,12 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             Save {state.fileName}
           </a>
         ) : (
-          <Button look="main" disabled={count === 0 || state.at === 'working'} onClick={() => void start()}>
-            {count === 1 ? 'Write 1 piece' : `Write ${count} pieces`}
+          <Button
+            look="main"
+            disabled={(count === 0 && as !== 'sheet') || state.at === 'working'}
+            onClick={() => void start()}
+          >
+            {as === 'sheet' ? 'Write the sheet' : count === 1 ? 'Write 1 piece' : `Write ${count} pieces`}
           </Button>
         )}
       </div>

@@ -1,4 +1,5 @@
-import { type ReactNode, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { type ReactNode, useCallback, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { createPortal } from 'react-dom';
 import { Group, type Layout, Panel, Separator, useDefaultLayout, useGroupRef } from 'react-resizable-panels';
 import type { Station } from '../stations/station.ts';
 import { SlotsProvider } from '../ui/panels.tsx';
@@ -12,7 +13,7 @@ const LEFT = {
   ledger: { width: 264, least: 236 },
   /** ledger and details one under the other */
   stack: { width: 320, least: 290 },
-  table: { width: 598, least: 360 },
+  table: { width: 692, least: 360 },
   narrowTable: { width: 480, least: 360 },
 };
 
@@ -20,7 +21,11 @@ interface Props {
   readonly station: Station;
   /** nothing but the view */
   readonly folded: boolean;
-  readonly view: ReactNode;
+  /** the flat drawing is in the middle, and the view above the details */
+  readonly swapped: boolean;
+  onSwap(): void;
+  /** the view; `small`: it has little room */
+  view(small: boolean): ReactNode;
   readonly shelf: ReactNode;
   /** the station's page: its ledger and details go into the columns */
   readonly children: ReactNode;
@@ -29,18 +34,44 @@ interface Props {
 /**
  * How a workspace is laid out; every edge can be moved by pointer or arrow keys, and stays where it was put.
  *
- *     ledger | view | side         wide
- *     ledger | view                narrow: details below the ledger, or nothing for a table
+ *     ledger | view | drawing      wide; view and drawing can be swapped
+ *            |      | details
+ *     ledger | view                narrow: drawing and details below the ledger
  *     side   |
+ *     table  | drawing             a table has no details: its drawing is above the view
+ *            | view
+ *     ledger | drawing | details   stacked
+ *            | view    |
  *     shelf
+ *
+ * The view is one element for good, moved from place to place: a new one would have to send every piece to the graphics card.
  */
-export function Frame({ station, folded, view, shelf, children }: Props) {
+export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, children }: Props) {
   const narrow = useNarrow();
   const [ledger, setLedger] = useState<HTMLElement | null>(null);
   const [side, setSide] = useState<HTMLElement | null>(null);
-  const slots = useMemo(() => ({ ledger, side }), [ledger, side]);
+  const [companion, setCompanion] = useState<HTMLElement | null>(null);
+  const [drawings, setDrawings] = useState(0);
+  const [host] = useState(() => {
+    const element = document.createElement('div');
+    element.className = 'h-full min-h-0';
+    return element;
+  });
+  const addCompanion = useCallback(() => {
+    setDrawings((n) => n + 1);
+    return () => setDrawings((n) => n - 1);
+  }, []);
+  const slots = useMemo(
+    () => ({ ledger, side, companion, addCompanion, swap: onSwap }),
+    [ledger, side, companion, addCompanion, onSwap],
+  );
+  const drawing = drawings > 0;
+  const swapped = wish !== (station.flatFirst ?? false) && drawing && !folded;
   const left = station.column === 'table' ? (narrow ? 'narrowTable' : 'table') : narrow ? 'stack' : 'ledger';
   const hasSide = !folded && left === 'ledger';
+  const stacked = hasSide && (station.stacked ?? false);
+  /** the drawing is above the view: beside a table there are no details for it to be above */
+  const beside = drawing && !folded && (station.column === 'table' || stacked);
   const hasShelf = !folded && station.shelf;
   const columns = [...(folded ? [] : [left]), 'model', ...(hasSide ? ['side'] : [])];
   const rows = ['middle', ...(hasShelf ? ['shelf'] : [])];
@@ -51,6 +82,8 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
   });
   const rowSizes = useDefaultLayout({ id: 'gephyra-rows', panelIds: rows, onlySaveAfterUserInteractions: true });
   const stackSizes = useDefaultLayout({ id: 'gephyra-stack', onlySaveAfterUserInteractions: true });
+  const stripSizes = useDefaultLayout({ id: `gephyra-strip-${swapped}`, onlySaveAfterUserInteractions: true });
+  const sideSizes = useDefaultLayout({ id: 'gephyra-side', onlySaveAfterUserInteractions: true });
   const group = useGroupRef();
   const element = useRef<HTMLDivElement | null>(null);
   const laid = useRef('');
@@ -67,7 +100,35 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
     queueMicrotask(() => group.current?.setLayout(columnSizes.defaultLayout ?? own));
   };
   const ledgerSlot = <div ref={setLedger} className="h-full min-h-0 bg-sheet" />;
-  const sideSlot = <div ref={setSide} className="h-full min-h-0 bg-sheet" />;
+  const companionSlot = (
+    <div ref={setCompanion} className="slim-scroll h-full min-h-0 overflow-y-auto bg-sheet [container-type:size]" />
+  );
+  const details = <div ref={setSide} className="h-full min-h-0 bg-sheet" />;
+  const sideSlot =
+    !drawing || stacked ? (
+      details
+    ) : narrow && !swapped ? (
+      <div className="slim-scroll h-full overflow-y-auto bg-sheet [container-type:size]">
+        <div ref={setCompanion} />
+        <div ref={setSide} />
+      </div>
+    ) : (
+      <Group
+        id="gephyra-side"
+        orientation="vertical"
+        className="h-full"
+        defaultLayout={sideSizes.defaultLayout}
+        onLayoutChanged={sideSizes.onLayoutChanged}
+      >
+        <Panel id="drawing" defaultSize="50%" minSize="140px">
+          {swapped ? <Place of={host} /> : companionSlot}
+        </Panel>
+        <Edge label="Height of the drawing" upright={false} />
+        <Panel id="details" minSize="100px">
+          {details}
+        </Panel>
+      </Group>
+    );
   return (
     <SlotsProvider value={slots}>
       <main className="min-h-0 grow">
@@ -121,7 +182,28 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
               )}
               {!folded && <Edge label="Width of the list" upright />}
               <Panel id="model" minSize="280px">
-                {view}
+                {beside ? (
+                  <Group
+                    key={String(swapped)}
+                    id="gephyra-strip"
+                    orientation="vertical"
+                    className="h-full"
+                    defaultLayout={stripSizes.defaultLayout}
+                    onLayoutChanged={stripSizes.onLayoutChanged}
+                  >
+                    <Panel id="drawing" defaultSize={swapped ? '70%' : '57%'} minSize="140px">
+                      {companionSlot}
+                    </Panel>
+                    <Edge label="Height of the drawing" upright={false} />
+                    <Panel id="seen" minSize="140px">
+                      <Place of={host} />
+                    </Panel>
+                  </Group>
+                ) : swapped ? (
+                  companionSlot
+                ) : (
+                  <Place of={host} />
+                )}
               </Panel>
               {hasSide && <Edge label="Width of the details" upright />}
               {hasSide && (
@@ -145,9 +227,19 @@ export function Frame({ station, folded, view, shelf, children }: Props) {
           )}
         </Group>
       </main>
+      {createPortal(view(swapped), host)}
       {children}
     </SlotsProvider>
   );
+}
+
+/** Where the element is. */
+function Place({ of }: { of: HTMLElement }) {
+  const place = useRef<HTMLDivElement>(null);
+  useLayoutEffect(() => {
+    place.current?.append(of);
+  }, [of]);
+  return <div ref={place} className="h-full min-h-0" />;
 }
 
 /** An edge between two panels. */

@@ -1,4 +1,5 @@
 import { stationOf } from '@gephyra/core';
+import { format } from 'date-fns';
 import { CircleHelp, Hourglass, PackageOpen, Redo2, Undo2 } from 'lucide-react';
 import { Link, useNavigate } from 'react-router';
 import { useUnderWay } from '../pages/under-way.tsx';
@@ -35,9 +36,7 @@ export function Header() {
         />
         <span role="status" className="text-ink-soft text-sm">
           {saveState === 'saving' && 'saving'}
-          {saveState === 'saved' &&
-            savedAt &&
-            `saved ${savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+          {saveState === 'saved' && savedAt && `saved ${format(savedAt, 'HH:mm')}`}
         </span>
         {saveState === 'unsaved' && (
           <Button look="danger" onClick={retry}>

@@ -1,6 +1,6 @@
 import type { Project } from '@gephyra/contract';
 import { makeFrame, perAxis, vecOf } from '@gephyra/core';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useBlocker, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
@@ -18,10 +18,14 @@ import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';
 import { Frame } from './frame.tsx';
+import { FrozenDialog } from './frozen-question.tsx';
 import { Header } from './header.tsx';
 import { Help } from './help.tsx';
 import { Palette } from './palette.tsx';
+import { PrintableDialog } from './printable.tsx';
 import { Shelf } from './shelf.tsx';
+import { usePrintEnds } from './use-print-ends.ts';
+import { usePrintedWatch } from './use-printed-watch.ts';
 import { ViewTools } from './view-tools.tsx';
 
 let openings = 0;
@@ -58,20 +62,32 @@ export default function ProjectPage() {
 }
 
 function Workspace() {
-  const { folded, panel, open } = useWorkspace();
+  const { folded, swapped, setSwapped, panel, open } = useWorkspace();
+  const swap = useCallback(() => setSwapped(!swapped), [swapped, setSwapped]);
   const last = useLocation().pathname.split('/').at(-1);
   const station = STATIONS.find((s) => s.id === last) ?? STATIONS[0];
   useShortcuts();
+  usePrintedWatch();
+  usePrintEnds();
   return (
     <div className="flex h-dvh w-screen flex-col overflow-hidden">
       <Header />
-      <Frame station={station} folded={folded} view={<ModelView />} shelf={<Shelf />}>
+      <Frame
+        station={station}
+        folded={folded}
+        swapped={swapped}
+        onSwap={swap}
+        view={(small) => <ModelView small={small} />}
+        shelf={<Shelf />}
+      >
         <Outlet />
       </Frame>
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}
+      {panel === 'printable' && <PrintableDialog onClose={() => open(null)} />}
       {panel === 'work' && <UnderWayDialog onClose={() => open(null)} />}
+      <FrozenDialog />
       <Leaving />
     </div>
   );
@@ -101,7 +117,7 @@ function Leaving() {
 }
 
 /** The one 3D view, kept from station to station. */
-function ModelView() {
+function ModelView({ small }: { small: boolean }) {
   const { plan, view, failure, busy, shaping, retryShape, undo } = useProject();
   const { apart, seeThrough, station, picker, setPicker, only, near } = useWorkspace();
   const clip = useClip(station.sheet?.frame ?? null);
@@ -116,7 +132,7 @@ function ModelView() {
       apart: station.plain ? 0 : apart,
       seeThrough,
       plain: station.plain ?? false,
-      crate: station.crate ?? pieceCrate,
+      crate: station.crate ?? (station.lying ? null : pieceCrate),
       sheet: station.sheet ?? null,
       quads: station.quads ?? null,
       boxes: station.boxes ?? [],
@@ -126,6 +142,8 @@ function ModelView() {
       highlightFace: station.highlightFace ?? null,
       book: station.book ?? null,
       slide: station.slide ?? null,
+      build: station.build ?? null,
+      lying: station.lying ?? null,
       hidden: station.hidden ?? hidden,
       selectedBody: station.selectedBody ?? null,
       markers: station.markers ?? [],
@@ -145,7 +163,8 @@ function ModelView() {
       picker={picker}
       onCancelPick={() => setPicker(null)}
       near={near}
-      tools={<ViewTools />}
+      small={small}
+      tools={station.lying || station.build ? null : <ViewTools />}
       caption={
         failure ? (
           <span className="flex items-center gap-3 text-stop">
@@ -161,10 +180,15 @@ function ModelView() {
               Cancel
             </Button>
           </span>
+        ) : station.lying ? (
+          <span className="num">{station.lying.caption}</span>
         ) : size ? (
           <span>
             <span className="num">{size.map((x) => x.toFixed(1)).join(' × ')} mm</span>
             {busy && <span className="ml-2 text-ink-soft">computing</span>}
+            {view?.lighter && (
+              <span className="ml-2 text-ink-soft">drawn with fewer triangles; numbers and files are of all</span>
+            )}
           </span>
         ) : (
           <span className="text-ink-soft">Reading the model</span>

@@ -2,13 +2,20 @@
 import {
   type Body,
   type BuiltCap,
+  type Cells,
+  clustered,
+  colourPieces,
   type Evaluation,
   findingsOf,
+  type IndexedMesh,
   isClosed,
+  labelled,
   type Model,
   modelBox,
   type Plan,
+  pieceColour,
   poleOf,
+  type Shaded,
   type Solid,
   shaded,
   shells,
@@ -37,6 +44,12 @@ export function evaluationView(
     }
     return id;
   };
+  const cells = held.cells();
+  held.colours = colourPieces(
+    e.pieces.map((p) => p.key),
+    e.faces.map((f) => f.pieces),
+    held.colours,
+  );
   const apart = waysApart(plan, e);
   const bodies = held.model.bodies.map((b) => bodyView(b, held.base.palette));
   const pieces = e.pieces.map(
@@ -52,9 +65,10 @@ export function evaluationView(
       closed: p.closed,
       build: p.build,
       joints: p.joints,
+      tint: pieceColour(held.colours.get(p.key) ?? 0),
       colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
-      skin: send(p.solid, () => ({ ...shaded(p.solid.positions, p.solid.triangles), flat: 0 })),
-      caps: p.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
+      skin: send(p.solid, () => ({ ...skinOf(p.solid, p.caps, cells), flat: 0 })),
+      caps: labelled(plan, e, p).piece.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
       apart: apart.get(p.key) ?? [0, 0, 0],
       aside: p.aside,
       stops: stopsOf(p, e),
@@ -83,9 +97,15 @@ export function evaluationView(
     ways: e.ways.map(({ step, out }) => ({ groups: step.groups, faces: step.faces.map((f) => f.id), out })),
     loose: e.loose.map(({ mesh, ...part }) => ({ ...part, printed: mesh !== null })),
     contacts: e.contacts,
+    show: [...e.show.bodies].map(([body, shown]) => ({
+      body,
+      geometry: send(shown, () => ({ ...skinOf(shown.mesh, [], cells), flat: 0 })),
+      area: shown.area,
+    })),
     findings: e.findings,
     anchors: e.anchors.map((a) => ({ key: a.key, at: [...a.at] as [number, number, number] })),
     fresh,
+    lighter: cells !== null,
   };
 }
 
@@ -108,6 +128,15 @@ function bodyView(b: Body, palette: Model['palette']): BodyView {
   };
   bodyViews.set(b.mesh, view);
   return view;
+}
+
+/** The skin of a piece as it is drawn: lighter where the model is too large, but for the rims that caps lie in. */
+function skinOf(solid: IndexedMesh, caps: readonly BuiltCap[], cells: Cells | null): Shaded {
+  if (!cells) return shaded(solid.positions, solid.triangles);
+  const kept = new Uint8Array(solid.positions.length / 3);
+  for (const { ids } of caps) for (const v of ids) kept[v] = 1;
+  const light = clustered(solid, cells, kept);
+  return shaded(light.positions, light.triangles);
 }
 
 /** A cap with its joints: the face first, then the joints. */

@@ -2,7 +2,10 @@
 import {
   applyRecipe,
   type Body,
-  dot,
+  type Cells,
+  type Colouring,
+  cellsFor,
+  concatenate,
   EvalCache,
   type Evaluation,
   evaluateModel,
@@ -11,6 +14,7 @@ import {
   kernelTriangulator,
   type Mirror,
   type Model,
+  mirrorIn,
   mirrorSearch,
   type Plan,
   parsePlan,
@@ -20,6 +24,11 @@ import {
   type Triangulator,
 } from '@gephyra/core';
 import type { MirrorView } from './probe.ts';
+import type { Tell } from './tell.ts';
+
+/** A model with more triangles than this is drawn with fewer: at most `DRAWN`. */
+const HEAVY = 600_000;
+const DRAWN = 400_000;
 
 const NOTHING: Model = { bodies: [], map: IDENTITY, palette: [], unit: null };
 
@@ -31,8 +40,11 @@ export class HeldModel {
   model: Model = NOTHING;
   readonly cache = new EvalCache();
   fallback: Triangulator = () => new Uint32Array(0);
+  /** of the pieces as they were last shown */
+  colours: Colouring = new Map();
   private kernel: Kernel | undefined;
   private mirrored: { readonly key: string; readonly plane: MirrorView | null } | null = null;
+  private drawn: { readonly key: string; readonly cells: Cells | null } | null = null;
   private last: { readonly key: string; readonly e: Evaluation } | null = null;
 
   /** Takes a model in place of the one before. */
@@ -43,6 +55,12 @@ export class HeldModel {
     this.base = model;
     this.model = model;
     this.cache.forget();
+  }
+
+  /** The kernel. Throws while no model was opened. */
+  tools(): Kernel {
+    if (!this.kernel) throw new Error('There is no model yet.');
+    return this.kernel;
   }
 
   /** The bodies as they stand, with their index, as evaluation keeps them. */
@@ -63,6 +81,13 @@ export class HeldModel {
     return { plan, e: this.last.e };
   }
 
+  /** A plan document, and the model moved to where its light steps leave it. */
+  posed(document: unknown): Plan {
+    const plan = parsePlan(document);
+    this.pose(plan);
+    return plan;
+  }
+
   /** The evaluation of a plan that is not the maker's: it is not kept. */
   evaluate(plan: Plan): Evaluation {
     return this.run(plan, this.pose(plan));
@@ -74,27 +99,40 @@ export class HeldModel {
   }
 
   /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
-  async mirror(): Promise<MirrorView | null> {
+  async mirror(tell?: Tell): Promise<MirrorView | null> {
     const key = this.key();
     const search = mirrorSearch(this.model.bodies.map((b) => b.mesh));
     while (this.mirrored?.key !== key) {
       const step = search.next();
       if (step.done) this.mirrored = { key, plane: step.value };
-      // others get their turn
-      else await new Promise((resolve) => setTimeout(resolve));
+      else {
+        tell?.(step.value, 'Looking for the mirror plane');
+        // others get their turn
+        await new Promise((resolve) => setTimeout(resolve));
+      }
     }
     return this.mirrored.plane;
   }
 
   /** The mirror plane as seating takes it. */
-  async mirrorPlane(): Promise<Mirror | null> {
-    const plane = await this.mirror();
-    return plane && { normal: plane.normal, offset: dot(plane.at, plane.normal) };
+  async mirrorPlane(tell?: Tell): Promise<Mirror | null> {
+    return mirrorIn(await this.mirror(tell));
   }
 
   private run(plan: Plan, model: Model): Evaluation {
     const tools = { fallback: this.fallback, cache: this.cache, ...(this.kernel && { kernel: this.kernel }) };
     return evaluateModel(plan, model, tools);
+  }
+
+  /** Cells in which vertices fall together where the model is drawn; null: it is drawn as it is. */
+  cells(): Cells | null {
+    const key = this.key();
+    if (this.drawn?.key !== key) {
+      const meshes = this.model.bodies.map((b) => b.mesh);
+      const heavy = meshes.reduce((n, m) => n + m.tags.length, 0) > HEAVY;
+      this.drawn = { key, cells: heavy ? cellsFor(concatenate(meshes), DRAWN) : null };
+    }
+    return this.drawn.cells;
   }
 
   /** Tells the model as it stands again, by its meshes. */

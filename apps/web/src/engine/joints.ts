@@ -30,6 +30,7 @@ import {
   writeModel,
 } from '@gephyra/core';
 import { zipSync } from 'fflate';
+import type { Tell } from './tell.ts';
 import type { JointView } from './types.ts';
 
 export function jointView(j: PlacedJoint): JointView {
@@ -109,14 +110,13 @@ export interface SeatRequest {
   readonly keep: NonNullable<SeatWish['keep']>;
 }
 
-export const seatOn = (plan: Plan, e: Evaluation, wish: SeatRequest, mirror: Mirror | null): Seating =>
-  seatJoints(plan, e, {
-    ...(wish.faces && { faces: wish.faces }),
-    kind: wish.kind,
-    keep: wish.keep,
-    spacing: wish.spacing,
-    mirror,
-  });
+export const seatOn = (plan: Plan, e: Evaluation, wish: SeatRequest, mirror: Mirror | null, tell?: Tell): Seating =>
+  seatJoints(
+    plan,
+    e,
+    { ...(wish.faces && { faces: wish.faces }), kind: wish.kind, keep: wish.keep, spacing: wish.spacing, mirror },
+    tell,
+  );
 
 /** A finished file. */
 export interface MadeFile {

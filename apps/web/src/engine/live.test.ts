@@ -30,7 +30,7 @@ const slab = box([60, -30, 0], [140, 30, 12]);
 const bodies = bodiesOf(modelOfMeshes([post, slab]), 'Test').bodies;
 
 const planOf = (more: Partial<PlanInput> = {}): PlanInput => ({
-  version: 2,
+  version: 5,
   printer: { name: 'Desktop 220', size: [220, 220, 250] },
   ...more,
 });
@@ -147,12 +147,12 @@ describe('the engine of the live view', () => {
     expect(room).toBeCloseTo(40, 6);
   });
 
-  it('knows the pieces before a seam, and looks for what is equal', () => {
+  it('knows the pieces before a seam, and looks for what is equal', async () => {
     const plan = planOf({ seams: [level('s1', 100), level('s2', 150)] });
     expect(engine.piecesBefore(plan, 's1').map((p) => p.key)).toEqual(['b1', 'b2']);
     expect(engine.piecesBefore(plan, 's2')).toHaveLength(3);
     const halves = planOf({ seams: [level('s1', 100)] });
-    const [group, ...others] = engine.alike(halves).groups;
+    const [group, ...others] = (await engine.alike(halves)).groups;
     expect([group.first, ...group.same, ...group.mirrored].sort()).toEqual(['b1/s1+', 'b1/s1-']);
     expect(others).toEqual([]);
   });
@@ -161,14 +161,19 @@ describe('the engine of the live view', () => {
     await load(held(bodies.slice(0, 1)));
     const plan = planOf({ seams: [level('s1', 100)] });
     const [face] = engine.evaluate(plan, []).faces;
-    const { joints } = await engine.seat(plan, { faces: [face.id], kind: 'auto', spacing: 40, keep: {} });
+    const told: number[] = [];
+    const { joints } = await engine.seat(plan, { faces: [face.id], kind: 'auto', spacing: 40, keep: {} }, (share) =>
+      told.push(share),
+    );
+    expect(told.length).toBeGreaterThan(5);
+    expect(told.every((share) => share >= 0 && share <= 1)).toBe(true);
     expect(joints.length).toBeGreaterThan(1);
     const seated = { ...plan, joints: [...joints] };
     const view = engine.evaluate(seated, []);
     expect(view.findings.filter((f) => f.severity === 'stop')).toEqual([]);
-    const plane = await engine.mirror();
+    const plane = await engine.mirror(plan);
     expect(plane).not.toBeNull();
-    const image = await engine.mirroredJoint({ ...plan, joints: [{ ...key, at: [7, 9] }] }, 'j1');
+    const image = await engine.mirroredJoint({ ...plan, joints: [{ ...key, at: [7, 9] }] }, 'j1', () => {});
     const at = (j: { at: readonly number[] }) => fromFrame(face.frame, j.at[0], j.at[1]);
     const [p, q] = [at({ at: [7, 9] }), at(image!)];
     const side = (x: readonly number[]) => x.reduce((s, v, a) => s + (v - plane!.at[a]) * plane!.normal[a], 0);
@@ -179,7 +184,7 @@ describe('the engine of the live view', () => {
   it('draws small pictures of the pieces that are asked for, in their colour', async () => {
     const plan = planOf({ seams: [level('s1', 120)] });
     const wanted = engine.evaluate(plan, []).pieces.map((p) => ({ key: p.key, colour: '#3f7f5f' }));
-    const made = engine.pictures(plan, [wanted[1], { key: 'gone', colour: '#000000' }], 48, 36);
+    const made = await engine.pictures(plan, [wanted[1], { key: 'gone', colour: '#000000' }], 48, 36);
     expect(made.map((m) => m.key)).toEqual([wanted[1].key]);
     const pixels = made[0].pixels;
     expect(pixels).toHaveLength(48 * 36 * 4);
@@ -189,7 +194,11 @@ describe('the engine of the live view', () => {
     for (const i of drawn) expect(pixels[i * 4 + 1]).toBeGreaterThanOrEqual(pixels[i * 4]);
     // the one that is given away is not the one that is kept
     pixels.fill(0);
-    expect(engine.pictures(plan, [wanted[1]], 48, 36)[0].pixels.some((x) => x > 0)).toBe(true);
+    const [again] = await engine.pictures(plan, [wanted[1]], 48, 36);
+    expect(again.pixels.some((x) => x > 0)).toBe(true);
+    // in another colour it is drawn anew
+    const [red] = await engine.pictures(plan, [{ ...wanted[1], colour: '#a03020' }], 48, 36);
+    for (const i of drawn) expect(red.pixels[i * 4]).toBeGreaterThanOrEqual(red.pixels[i * 4 + 1]);
   });
 
   it('stands in for a large model with few triangles in the same box', async () => {
@@ -202,6 +211,22 @@ describe('the engine of the live view', () => {
     for (let i = 2; i < positions.length; i += 3) top = Math.max(top, positions[i]);
     expect(Math.abs(top - told.box.max[2])).toBeLessThan(4);
     await load();
+  });
+
+  it('draws a very large model with fewer triangles, caps and numbers as they are', async () => {
+    const fine = bodiesOf(modelOfMeshes([blob(560, 560, 200, () => 60)]), 'Fine').bodies;
+    await load(held(fine));
+    const view = engine.evaluate(planOf({ seams: [level('s1', 0)] }), []);
+    expect(view.lighter).toBe(true);
+    const of = (id: number) => view.fresh.find((g) => g.id === id)!.index.length / 3;
+    const skins = view.pieces.reduce((n, p) => n + of(p.skin), 0);
+    expect(skins).toBeGreaterThan(150_000);
+    expect(skins).toBeLessThan(410_000);
+    expect(view.pieces.reduce((n, p) => n + p.triangles, 0)).toBeGreaterThan(600_000);
+    // a cap has every corner of its rim
+    expect(of(view.pieces[0].caps[0])).toBeGreaterThan(550);
+    await load();
+    expect(engine.evaluate(planOf(), []).lighter).toBe(false);
   });
 
   it('packs several files into one archive', async () => {

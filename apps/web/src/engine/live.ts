@@ -1,15 +1,25 @@
 // What the page asks of the model: everything that is computed for the live view, away from the page's own thread.
 import {
+  type Assembly,
   type CouponWish,
+  changedFiles,
   concatenate,
+  type Done,
   type Frame,
   fromFrame,
   type GridPlan,
   type GridWish,
   type Joint,
   loadKernel,
+  loadSimplifier,
   mirroredJoint,
+  mirrorOf,
   modelBox,
+  type Order,
+  type Piece,
+  type PlanChange,
+  type Pose,
+  type Preparation,
   parsePlan,
   picture,
   proxy,
@@ -19,14 +29,17 @@ import {
   type Shaded,
   sectionAt,
   shaded,
+  sparing,
   type TakenMeasure,
   takeMeasure,
   triangulate,
   unpackModel,
+  type Wish,
 } from '@gephyra/core';
 import * as Comlink from 'comlink';
 import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
+import { assemblyOf, orderOf } from './assembling.ts';
 import { evaluationView } from './evaluation-view.ts';
 import { HeldModel } from './held-model.ts';
 import {
@@ -40,7 +53,20 @@ import {
   seatOn,
   wallPlaces,
 } from './joints.ts';
+import { prepareOn } from './preparing.ts';
+import {
+  bedsOf,
+  choicesOf,
+  type LyingView,
+  lyingOf,
+  type PrintsView,
+  posingOf,
+  printsOf,
+  type SharedFiles,
+  salvageOf,
+} from './prints.ts';
 import { type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
+import { type ProposalRequest, type ProposalView, proposalOf } from './proposals.ts';
 import {
   type AlikeView,
   type AlongView,
@@ -49,19 +75,25 @@ import {
   axisAt,
   gridOf,
   limbAt,
+  piecesBefore,
   type RegionView,
   regionsAt,
+  regionsOfScope,
   type SeamSides,
   sidesOf,
   type WallView,
   wallsOf,
 } from './seams.ts';
+import type { Tell } from './tell.ts';
 import type { EvaluationView, ModelView, SectionView, Triple } from './types.ts';
 
 const PROXY_TRIANGLES = 40_000;
 
 const held = new HeldModel();
-const pictures = new WeakMap<object, Uint8ClampedArray>();
+const pictures = new WeakMap<object, { readonly colour: string; readonly pixels: Uint8ClampedArray }>();
+
+/** Lets others have their turn in the worker. */
+const turn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
 export const engine = {
   /** Several files as one archive, packed only. */
@@ -73,7 +105,7 @@ export const engine = {
 
   /** Fetches the model that a recipe's heavy steps made. Throws a plain message when it cannot be had. */
   async load(url: string): Promise<ModelView> {
-    const [response, kernel] = await Promise.all([fetch(url), loadKernel(wasmUrl)]);
+    const [response, kernel] = await Promise.all([fetch(url), loadKernel(wasmUrl), loadSimplifier()]);
     if (!response.ok) throw new Error('The model cannot be fetched from the server. Load the page again.');
     const packed = unpackModel(new Uint8Array(await response.arrayBuffer()));
     held.open(packed, kernel);
@@ -113,9 +145,16 @@ export const engine = {
     };
   },
 
-  /** The regions of a plane's section; with `walls` how thick they are along their outlines. */
-  regions(frame: Frame, walls: boolean): { regions: RegionView[]; walls: WallView | null } {
-    const regions = regionsAt(held.bodies(), frame);
+  /**
+   * The regions of a plane's section; with `walls` how thick they are along their outlines. `of`: a seam of a plan whose
+   * regions are those of the pieces it is meant for.
+   */
+  regions(
+    frame: Frame,
+    walls: boolean,
+    of?: { document: unknown; seam: string },
+  ): { regions: RegionView[]; walls: WallView | null } {
+    const regions = of ? regionsOfScope(held, of.document, of.seam, frame) : regionsAt(held.bodies(), frame);
     return { regions, walls: walls ? wallsOf(regions) : null };
   },
 
@@ -135,7 +174,7 @@ export const engine = {
 
   /** Sections along a direction with landmarks and bands; `others`: places of other seams of this direction. */
   along(document: unknown, frame: Frame, others: readonly number[]): AlongView {
-    const plan = parsePlan(document);
+    const plan = held.posed(document);
     return along(plan, held.model.map, held.bodies(), frame, others, held.knownMirror());
   },
 
@@ -146,18 +185,14 @@ export const engine = {
   },
 
   /** Equal pieces, mirror twins and declared copies. */
-  alike(document: unknown): AlikeView {
+  async alike(document: unknown): Promise<AlikeView> {
     const { plan, e } = held.evaluation(document);
-    return alikeOf(plan, e);
+    return await alikeOf(plan, e, turn);
   },
 
   /** The pieces as they stand before a seam. */
   piecesBefore(document: unknown, seam: string): { key: string; code: string; name: string }[] {
-    const plan = parsePlan(document);
-    const at = plan.seams.findIndex((s) => s.id === seam);
-    const before = { ...plan, seams: plan.seams.slice(0, at), joints: [] };
-    const e = held.evaluate(before);
-    return e.pieces.map(({ key, code, name }) => ({ key, code, name }));
+    return piecesBefore(held, document, seam).map(({ key, code, name }) => ({ key, code, name }));
   },
 
   /** A joint as it would be, measured beside the others. */
@@ -176,15 +211,17 @@ export const engine = {
   },
 
   /** Joints for faces, seated by themselves. The model's mirror plane is looked for first. */
-  async seat(document: unknown, wish: SeatRequest): Promise<Seating> {
-    const mirror = await held.mirrorPlane();
+  async seat(document: unknown, wish: SeatRequest, tell: Tell): Promise<Seating> {
+    held.posed(document);
+    const mirror = await held.mirrorPlane(tell);
     const { plan, e } = held.evaluation(document);
-    return seatOn(plan, e, wish, mirror);
+    return seatOn(plan, e, wish, mirror, tell);
   },
 
   /** A joint's mirror image in the model's mirror plane; null where the model has none, or no face lies there. */
-  async mirroredJoint(document: unknown, id: string): Promise<Joint | null> {
-    const mirror = await held.mirrorPlane();
+  async mirroredJoint(document: unknown, id: string, tell: Tell): Promise<Joint | null> {
+    held.posed(document);
+    const mirror = await held.mirrorPlane(tell);
     const { plan, e } = held.evaluation(document);
     const joint = plan.joints.find((j) => j.id === id);
     return mirror && joint ? mirroredJoint(joint, e, mirror) : null;
@@ -208,9 +245,47 @@ export const engine = {
 
   round: (body: string, at: Triple, normal: Triple) => axisAt(held.bodies(), body, at, normal),
 
-  grid(document: unknown, wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>): GridPlan {
-    return gridOf(parsePlan(document), held.model.map, held.bodies(), wish);
+  grid(document: unknown, wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>, tell: Tell): GridPlan {
+    const plan = held.posed(document);
+    return gridOf(plan, held.model.map, held.bodies(), wish, tell);
   },
+
+  /** Seams after which everything fits, with a picture in a size in pixels. */
+  async propose(
+    document: unknown,
+    request: ProposalRequest,
+    size: readonly [number, number],
+    tell: Tell,
+  ): Promise<ProposalView> {
+    held.posed(document);
+    const mirror = request.alike ? mirrorOf(await held.mirror(tell)) : null;
+    return proposalOf(held, document, request, mirror, size, tell);
+  },
+
+  /** One step of a plan towards beds. */
+  prepare: (document: unknown, step: Preparation, tell: Tell): Done => prepareOn(held, document, step, tell),
+
+  /** Of some pieces those that are another file, or gone, in the second plan. */
+  changedFiles(before: unknown, after: unknown, keys: readonly string[]): string[] {
+    const { e } = held.evaluation(before);
+    return changedFiles(e, held.evaluate(parsePlan(after)), keys);
+  },
+
+  /** What of a change leaves some pieces as they are; null when nothing does. */
+  sparing(document: unknown, change: PlanChange, keys: readonly string[]): PlanChange | null {
+    const { plan } = held.evaluation(document);
+    return sparing(plan, change, keys, (p) => held.evaluate(p));
+  },
+
+  /** What parting a piece where its print stopped would change. */
+  salvage: (document: unknown, key: string, height: number, shared: SharedFiles) =>
+    salvageOf(held, document, key, height, shared),
+
+  /** The order of joining, checked. */
+  assembly: (document: unknown): Promise<Assembly> => assemblyOf(held, document),
+
+  /** An order of joining for all pieces, as a proposal. */
+  order: (document: unknown, tell: Tell): Promise<Order> => orderOf(held, document, tell),
 
   /** A light stand-in of the whole model, as the heavy steps left it. */
   proxy(): Shaded {
@@ -244,28 +319,56 @@ export const engine = {
   },
 
   /** The plane in which the model comes nearest to its own mirror image; null when there is none worth the name. */
-  mirror: (): Promise<MirrorView | null> => held.mirror(),
+  mirror(document: unknown, tell?: Tell): Promise<MirrorView | null> {
+    held.posed(document);
+    return held.mirror(tell);
+  },
+
+  /** How all pieces are printed. `shared`: those that are made from another's file. */
+  prints(document: unknown, shared: SharedFiles): Promise<PrintsView> {
+    return printsOf(held, document, shared);
+  },
+
+  /** Poses of a piece to choose from, with pictures of a size in pixels. */
+  choices(document: unknown, key: string, wish: Wish, colour: string, size: readonly [number, number]) {
+    return choicesOf(held, document, key, wish, colour, size);
+  },
+
+  /** A piece in a pose (on the model) as it lies on the bed; null when there is no such piece, or it is open. */
+  lying(document: unknown, key: string, pose: Pose): LyingView | null {
+    return lyingOf(held, document, key, pose);
+  },
+
+  /** The best pose of every piece, as a proposal. */
+  poseAll: (document: unknown, wish: Wish, shared: SharedFiles, tell: Tell) =>
+    posingOf(held, document, wish, shared, tell),
+
+  /** Beds filled with all pieces, as a proposal. */
+  fillBeds: (document: unknown, shared: SharedFiles, tell: Tell) => bedsOf(held, document, shared, tell),
 
   /** Small pictures of pieces by geometry id of their skin, RGBA; only those asked for. */
-  pictures(document: unknown, wanted: readonly { key: string; colour: string }[], width: number, height: number) {
+  async pictures(document: unknown, wanted: readonly { key: string; colour: string }[], width: number, height: number) {
     const { e } = held.evaluation(document);
-    return wanted.flatMap(({ key, colour }) => {
+    const made: { key: string; pixels: Uint8ClampedArray }[] = [];
+    for (const { key, colour } of wanted) {
       const piece = e.pieces.find((p) => p.key === key);
-      if (!piece) return [];
-      let pixels = pictures.get(piece.solid);
-      if (!pixels) {
-        const light = proxy({ ...piece.solid }, 6000);
-        const caps = piece.solid.caps.map((c) => ({
-          positions: piece.solid.positions,
-          triangles: c.triangles,
-          colour,
-        }));
-        pixels = picture([{ positions: light.positions, triangles: light.triangles, colour }, ...caps], width, height);
-        pictures.set(piece.solid, pixels);
-      }
-      return [{ key, pixels: pixels.slice() }];
-    });
+      if (!piece) continue;
+      made.push({ key, pixels: pictureOf(piece.solid, colour, width, height) });
+      await turn();
+    }
+    return made;
   },
 };
+
+/** A small picture of a piece, RGBA; drawn anew when its colour is another. */
+function pictureOf(solid: Piece['solid'], colour: string, width: number, height: number): Uint8ClampedArray {
+  const known = pictures.get(solid);
+  if (known?.colour === colour) return known.pixels.slice();
+  const light = proxy({ ...solid }, 24_000);
+  const caps = solid.caps.map((c) => ({ positions: solid.positions, triangles: c.triangles, colour }));
+  const pixels = picture([{ positions: light.positions, triangles: light.triangles, colour }, ...caps], width, height);
+  pictures.set(solid, { colour, pixels });
+  return pixels.slice();
+}
 
 export type Engine = typeof engine;

@@ -1,6 +1,5 @@
 import {
   type Blocks,
-  buildTree,
   type IndexedMesh,
   type MirrorPlane,
   nearest,
@@ -8,7 +7,7 @@ import {
   normalize,
   perAxis,
   rayHits,
-  type Tree,
+  treeOf,
   triangleCross,
 } from '@gephyra/core';
 import type { Triple } from './types.ts';
@@ -41,8 +40,6 @@ export interface PickView {
   readonly normal: Triple;
 }
 
-const trees = new WeakMap<object, Tree>();
-
 /** The first place at which a ray meets a body. */
 export function pick(
   bodies: readonly { readonly id: string; readonly blocks: Blocks }[],
@@ -64,12 +61,7 @@ export function pick(
 }
 
 function normalAt(mesh: IndexedMesh, at: Triple): Triple {
-  let tree = trees.get(mesh);
-  if (!tree) {
-    tree = buildTree(mesh);
-    trees.set(mesh, tree);
-  }
   const place = noPlace();
-  nearest(tree, at[0], at[1], at[2], Infinity, place);
+  nearest(treeOf(mesh), at[0], at[1], at[2], Infinity, place);
   return normalize(triangleCross(mesh.positions, mesh.triangles, place.triangle));
 }

@@ -17,7 +17,7 @@ import { alikeOf, along, axisAt, gridOf, limbAt, profileOf, regionsAt, sidesOf, 
 
 const kernel = await loadKernel();
 const printer = { size: [220, 220, 250] as [number, number, number] };
-const planOf = (more: Partial<PlanInput> = {}) => parsePlan({ version: 2, printer, ...more });
+const planOf = (more: Partial<PlanInput> = {}) => parsePlan({ version: 5, printer, ...more });
 
 function open(...meshes: IndexedMesh[]) {
   const cache = new EvalCache();
@@ -126,10 +126,10 @@ describe('grids, sides, equal pieces', () => {
     });
   });
 
-  it('measures how far a declared copy differs from what it is a copy of', () => {
+  it('measures how far a declared copy differs from what it is a copy of', async () => {
     const { run } = open(box([0, 0, 0], [20, 30, 40]), box([100, 0, 0], [120, 30, 44]));
     const more = { pieces: [{ key: 'b2', copyOf: { key: 'b1' } }] };
-    const { groups, declared } = alikeOf(planOf(more), run(more));
+    const { groups, declared } = await alikeOf(planOf(more), run(more), async () => {});
     expect(groups).toEqual([]);
     expect(declared).toHaveLength(1);
     expect(declared[0].deviation).toBeCloseTo(2, 1);

@@ -1,9 +1,10 @@
 import {
   type AlikeGroup,
-  alikePieces,
+  alikeSearch,
   axisVector,
   type Blocks,
   type Body,
+  closedMesh,
   dot,
   type Evaluation,
   type FlatRegion,
@@ -19,8 +20,10 @@ import {
   limbAxis,
   type MirrorPlane,
   modelBox,
+  type Piece,
   type Plan,
   type Profile,
+  parsePlan,
   perAxis,
   pieceDeviation,
   placeZone,
@@ -35,11 +38,14 @@ import {
   type SizedBody,
   seamReadout,
   seamShowing,
+  sectionAt,
   sectionLoops,
   sharedFiles,
   three,
   zoneSpan,
 } from '@gephyra/core';
+import type { HeldModel } from './held-model.ts';
+import type { Tell } from './tell.ts';
 import type { Triple } from './types.ts';
 
 /** Sections along a seam's direction, and what is to be known of the places along it. Places are normal · x. */
@@ -121,18 +127,37 @@ export function along(
 }
 
 /** The regions of a plane's section, largest first. */
-export function regionsAt(bodies: readonly SizedBody[], frame: Frame): RegionView[] {
-  return bodies
-    .flatMap((b) =>
-      regionsOfLoops(sectionLoops(b.mesh, frame, b.blocks())).map((r) => ({
-        ...r,
-        seed: insidePoint(r),
-        body: b.body.id,
+export const regionsAt = (bodies: readonly SizedBody[], frame: Frame): RegionView[] =>
+  regionViews(bodies.map((b) => ({ body: b.body.id, loops: sectionLoops(b.mesh, frame, b.blocks()) })));
+
+/** The same of the pieces that a seam is meant for, as they stand before it. */
+export function regionsOfScope(held: HeldModel, document: unknown, seam: string, frame: Frame): RegionView[] {
+  const scope = parsePlan(document).seams.find((s) => s.id === seam)?.scope ?? [];
+  return regionViews(
+    piecesBefore(held, document, seam)
+      .filter((p) => scope.includes(p.key))
+      .map((p) => ({
+        body: p.body,
+        loops: sectionAt(
+          closedMesh(p.solid, () => 0),
+          frame,
+        ).loops,
       })),
-    )
+  );
+}
+
+/** The pieces as they stand before a seam. */
+export function piecesBefore(held: HeldModel, document: unknown, seam: string): readonly Piece[] {
+  const plan = parsePlan(document);
+  const at = plan.seams.findIndex((s) => s.id === seam);
+  return held.evaluate({ ...plan, seams: plan.seams.slice(0, at), joints: [] }).pieces;
+}
+
+const regionViews = (sections: readonly { body: string; loops: readonly Float64Array[] }[]): RegionView[] =>
+  sections
+    .flatMap(({ body, loops }) => regionsOfLoops(loops).map((r) => ({ ...r, seed: insidePoint(r), body })))
     .filter((r) => r.area > 0)
     .sort((a, b) => b.area - a.area);
-}
 
 /** How thick the walls of a section are along their outlines: to the opposite outline, square to the wall, in the plane. */
 export function wallsOf(regions: readonly FlatRegion[]): WallView {
@@ -229,6 +254,7 @@ export function gridOf(
   map: Parameters<typeof placeZone>[1],
   bodies: readonly SizedBody[],
   wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>,
+  tell?: Tell,
 ): GridPlan {
   const zones = plan.zones.map((z) => placeZone(z, map));
   const clear = three((axis) => zones.map((z) => zoneSpan(z, axisVector(axis))));
@@ -236,6 +262,7 @@ export function gridOf(
     bodies.map((b) => b.blocks()),
     modelBox(bodies.map((b) => b.body)),
     { ...wish, printer: plan.printer, clear },
+    tell,
   );
 }
 
@@ -253,9 +280,15 @@ export interface AlikeView {
 }
 
 /** What of a plan's pieces is made from one file. */
-export function alikeOf(plan: Plan, e: Evaluation): AlikeView {
+export async function alikeOf(plan: Plan, e: Evaluation, turn: () => Promise<void>): Promise<AlikeView> {
   const piece = (key: string) => e.pieces.find((p) => p.key === key);
-  const groups = alikePieces(e, plan.alike);
+  const search = alikeSearch(e, plan.alike);
+  let step = search.next();
+  while (!step.done) {
+    await turn();
+    step = search.next();
+  }
+  const groups = step.value;
   return {
     groups,
     files: sharedFiles(e, groups, plan.pieces),

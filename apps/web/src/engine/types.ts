@@ -48,6 +48,8 @@ export interface ModelView {
 
 /** A piece as the interface shows it. `skin` and `caps` are ids of geometry. */
 export interface PieceView extends Omit<Piece, 'solid' | 'caps'> {
+  /** it is told from its neighbours by */
+  readonly tint: string;
   /** the colour most of its body has in the file, or empty */
   readonly colour: string;
   readonly skin: number;
@@ -107,8 +109,12 @@ export interface EvaluationView {
   readonly ways: readonly WayView[];
   readonly loose: readonly LooseView[];
   readonly contacts: readonly Contact[];
+  /** faces that are to be seen, by body: geometry of each, and how much they are, mm² */
+  readonly show: readonly { readonly body: string; readonly geometry: number; readonly area: number }[];
   readonly findings: readonly Finding[];
   readonly anchors: readonly { key: string; at: [number, number, number] }[];
+  /** skins are drawn with fewer triangles than they have */
+  readonly lighter: boolean;
   /** geometry that was not sent before, by id */
   readonly fresh: readonly Drawable[];
   readonly milliseconds: number;

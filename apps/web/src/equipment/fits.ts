@@ -1,5 +1,5 @@
 import type { Equipment, FitResult, OwnPrinter } from '@gephyra/contract';
-import { FITS, type Fit, type JointKind, MATERIALS, PLAINEST, type Printer } from '@gephyra/core';
+import { FITS, type Fit, type JointKind, learnedFactor, MATERIALS, PLAINEST, type Printer } from '@gephyra/core';
 
 type Sets = NonNullable<Printer['fits']>;
 
@@ -26,7 +26,7 @@ const plain = ({ name, size, margin, nozzle, kind, limits }: Printer): Omit<OwnP
 export function withResult(equipment: Equipment, printer: Printer, result: FitResult): Equipment {
   const known = equipment.printers.find((p) => p.name === printer.name) ?? { ...plain(printer), materials: [] };
   const name = materialName(printer);
-  const material = known.materials.find((m) => m.name === name) ?? { name, fits: {}, results: [] };
+  const material = known.materials.find((m) => m.name === name) ?? { name, fits: {}, results: [], prints: [] };
   const gaps = Object.fromEntries(
     FITS.flatMap((f) => (result.gaps[f] === undefined ? [] : [[f, result.gaps[f]]])),
   ) as Partial<Record<Fit, number>>;
@@ -42,11 +42,24 @@ export function withResult(equipment: Equipment, printer: Printer, result: FitRe
 /** A printer of the equipment as a plan has it, with what is known of a material. */
 export function printerOf(known: OwnPrinter, material: string | undefined): Printer {
   const own = known.materials.find((m) => m.name === material) ?? known.materials[0];
-  const { materials: _, limits, ...rest } = known;
+  const { materials: _, limits, keepOut, ...rest } = known;
+  const learned = learnedFactor(own?.prints ?? [], new Date());
   return {
     ...rest,
     ...(limits && { limits }),
     ...(own && { material: own.name }),
     ...(own && Object.keys(own.fits).length > 0 && { fits: own.fits }),
+    ...(own?.setting && { setting: own.setting }),
+    ...(keepOut && keepOut.length > 0 && { keepOut }),
+    ...(learned.count > 0 && { learned }),
   } as Printer;
+}
+
+/** A plan's printer as the equipment knows it now, in its material; null where that is the same, or it is not known there. */
+export function newerOf({ printers }: Equipment, printer: Printer): Printer | null {
+  const known = printers.find((p) => p.name === printer.name);
+  if (!known) return null;
+  const now = printerOf(known, printer.material);
+  const told = (p: Printer): string => JSON.stringify(Object.entries(p).sort(([a], [b]) => (a < b ? -1 : 1)));
+  return told(now) === told(printer) ? null : now;
 }

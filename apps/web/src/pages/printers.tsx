@@ -10,6 +10,7 @@ import {
   startingFits,
   wallLimits,
 } from '@gephyra/core';
+import { format, isValid, parseISO } from 'date-fns';
 import { Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -22,6 +23,13 @@ import { DropMenu } from '../ui/menu.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { Pick } from '../ui/pick.tsx';
 import { Rename } from '../ui/rename.tsx';
+import { KeepOut, PrintSetting } from './print-setting.tsx';
+
+/** A day as people write it; one that is none as it is. */
+const dayOf = (date: string): string => {
+  const day = parseISO(date);
+  return isValid(day) ? format(day, 'd MMM yyyy') : date;
+};
 
 const nameOf = (kind: JointKind | 'all'): string => (kind === 'all' ? 'all kinds' : kindOf({ kind }).name);
 
@@ -55,7 +63,7 @@ export default function PrintersPage() {
     for (let n = 2; equipment.printers.some((p) => p.name === name); n++) name = `${base.name} (${n})`;
     const { size, margin, nozzle, kind } = base;
     const material = MATERIALS.find((m) => m.kind === kind)!.name;
-    put(name, { name, size, margin, nozzle, kind, materials: [{ name: material, fits: {}, results: [] }] });
+    put(name, { name, size, margin, nozzle, kind, materials: [{ name: material, fits: {}, results: [], prints: [] }] });
   };
   return (
     <div className="min-h-screen bg-paper">
@@ -203,6 +211,8 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
           />
         </div>
       </section>
+      {own && <PrintSetting printer={printer} material={own} set={set} />}
+      <KeepOut printer={printer} set={set} />
       <section aria-label="Fits" className="rounded border border-rule bg-sheet p-4">
         <div className="mb-3 flex items-end gap-3">
           <h2 className="grow text-lg">Fits</h2>
@@ -220,7 +230,7 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
               entries={known.map(({ name }) => ({
                 title: name,
                 run: () => {
-                  set({ materials: [...printer.materials, { name, fits: {}, results: [] }] });
+                  set({ materials: [...printer.materials, { name, fits: {}, results: [], prints: [] }] });
                   setMaterial(name);
                 },
               }))}
@@ -320,7 +330,7 @@ function Results({ results }: { results: OwnPrinter['materials'][number]['result
         <tbody>
           {results.map((r) => (
             <tr key={JSON.stringify(r)} className="border-rule border-t">
-              <td className="num py-1">{r.date}</td>
+              <td className="py-1">{dayOf(r.date)}</td>
               <td className="py-1">{nameOf(r.kind)}</td>
               <td className="num py-1">
                 {FITS.flatMap((f) => (r.gaps[f] === undefined ? [] : [`${f} ${r.gaps[f]}`])).join(', ')}

@@ -1,5 +1,6 @@
-import { type Job, type ProjectCard, routes } from '@gephyra/contract';
+import { type Job, type PlanSummary, type ProjectCard, routes } from '@gephyra/contract';
 import { MODEL_ENDINGS } from '@gephyra/core';
+import { format, formatDistanceToNowStrict, parseISO } from 'date-fns';
 import { Copy, Download, Trash2, Upload } from 'lucide-react';
 import { type DragEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -260,7 +261,13 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
           className="-ml-1 font-display font-semibold text-lg"
           onCommit={rename}
         />
-        <p className="num text-[12px] text-ink-soft">{card.size.map((x) => x.toFixed(0)).join(' × ')} mm</p>
+        <p className="flex justify-between gap-2 text-[12px] text-ink-soft">
+          <span className="num">{card.size.map((x) => x.toFixed(0)).join(' × ')} mm</span>
+          <time dateTime={card.updatedAt} title={format(parseISO(card.updatedAt), 'd MMMM yyyy, HH:mm')}>
+            {formatDistanceToNowStrict(parseISO(card.updatedAt), { addSuffix: true })}
+          </time>
+        </p>
+        {summary?.bench && <Build bench={summary.bench} />}
         <div className="mt-auto flex items-center justify-between pt-1">
           <p className={`text-sm ${summary === null ? 'text-ink-soft' : all ? 'text-good' : 'text-stop'}`}>
             {summary === null
@@ -311,5 +318,19 @@ function Mark() {
         <path d="M6 12C12 3 48 3 54 12C60 3 96 3 102 12" fill="none" stroke="var(--color-cut)" strokeWidth="1.5" />
       </svg>
     </span>
+  );
+}
+
+/** How much of it is printed and joined, and what comes next. */
+function Build({ bench: { copies, printed, joined, next } }: { bench: NonNullable<PlanSummary['bench']> }) {
+  // printing is half of the way, joining the other
+  const share = (printed + joined) / Math.max(1, 2 * copies);
+  return (
+    <p className="flex items-center gap-2 text-sm">
+      <Bar label="How far it is built" share={share} className="w-16" />
+      <span className="min-w-0 truncate text-ink-soft">
+        {joined === copies ? 'all joined' : next ? `next: ${next}` : `${printed} of ${copies} printed`}
+      </span>
+    </p>
   );
 }

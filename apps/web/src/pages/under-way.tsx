@@ -1,4 +1,5 @@
 import { type JobEntry, routes } from '@gephyra/contract';
+import { format, parseISO } from 'date-fns';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import { Bar } from '../ui/bar.tsx';
@@ -40,7 +41,7 @@ export function UnderWayList() {
             </p>
             <p className="truncate text-ink-soft text-sm">
               {job.state === 'queued' ? 'Waits for its turn' : job.what || 'Runs'}
-              {`, since ${new Date(job.since).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+              {`, since ${format(parseISO(job.since), 'HH:mm')}`}
             </p>
           </div>
           {job.state === 'running' && <Bar label={`${job.subject}, ${WORDS[job.kind]}`} share={job.progress} />}

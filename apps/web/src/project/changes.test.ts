@@ -1,11 +1,11 @@
 import { applyChange, type JointInput, type Plan, type PlanChange, parsePlan, type SeamInput } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import { type Changing, changed, inWords } from './changes.ts';
+import { type Changing, changed } from './changes.ts';
 
 const seam = (id: string, z: number): SeamInput => ({ id, kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] });
 const pin = (id: string, on: string): JointInput => ({ id, kind: 'pin', seam: on, at: [0, 0], diameter: 6, depth: 6 });
 const start = parsePlan({
-  version: 2,
+  version: 5,
   printer: { size: [220, 220, 250] },
   recipe: [{ id: 'r1', kind: 'scale', factor: 2 }],
   seams: [seam('s1', 10)],
@@ -88,11 +88,7 @@ describe('a change that can no longer be made', () => {
 
   it('names what is out of bounds as people count', () => {
     expect(() => changed(start, [{ do: 'setSeam', id: 's1', set: { origin: [0, 0, 1e9] } }])).toThrow(
-      /^Seam 1: its origin must lie within/,
-    );
-    expect(inWords("The plan's printer.nozzle must be from 0.02 to 3.")).toBe('printer nozzle must be from 0.02 to 3.');
-    expect(inWords("The plan's joints[2] leaves nothing of the key at its tip.")).toBe(
-      'Joint 3 leaves nothing of the key at its tip.',
+      /^The place of seam 1.* must lie within/,
     );
   });
 });

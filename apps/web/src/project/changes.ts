@@ -7,6 +7,8 @@ export type Changing = PlanChange | ((plan: Plan) => PlanChange);
 export interface Changed {
   readonly plan: Plan;
   readonly ids: ReadonlyMap<string, string>;
+  /** the single changes that were made, one on top of the other */
+  readonly parts: readonly PlanChange[];
 }
 
 /**
@@ -15,6 +17,7 @@ export interface Changed {
  */
 export function changed(plan: Plan, changes: readonly Changing[]): Changed {
   const ids = new Map<string, string>();
+  const parts: PlanChange[] = [];
   let next = plan;
   for (const changing of changes) {
     const wanted = typeof changing === 'function' ? changing(next) : changing;
@@ -25,9 +28,10 @@ export function changed(plan: Plan, changes: readonly Changing[]): Changed {
       const gone = missing(next, one);
       if (gone) throw new Error(`${gone} is no longer there.`);
       next = applied(next, one);
+      parts.push(one);
     }
   }
-  return { plan: next, ids };
+  return { plan: next, ids, parts };
 }
 
 const singles = (change: PlanChange): readonly PlanChange[] =>
@@ -37,7 +41,7 @@ function applied(plan: Plan, change: PlanChange): Plan {
   try {
     return applyChange(plan, change);
   } catch (error) {
-    throw error instanceof GephyraError && error.code === 'plan.invalid' ? new Error(inWords(error.message)) : error;
+    throw error instanceof GephyraError && error.code === 'plan.invalid' ? new Error(faultOf(error.message)) : error;
   }
 }
 
@@ -64,33 +68,16 @@ function missing(plan: Plan, change: PlanChange): string | null {
     case 'setZone':
     case 'removeZone':
       return has(plan.zones, change.id) ? null : 'The zone';
+    case 'setBed':
+    case 'removeBed':
+      return has(plan.beds, change.id) ? null : 'The bed';
+    case 'placePiece':
+      return change.bed === null || has(plan.beds, change.bed) ? null : 'The bed';
     default:
       return null;
   }
 }
 
-const LISTS: Record<string, string> = {
-  seams: 'Seam',
-  joints: 'Joint',
-  zones: 'Zone',
-  recipe: 'Step',
-  bodies: 'Body',
-  pieces: 'Piece',
-  measures: 'Measure',
-  contacts: 'Contact',
-};
-
-/** “The plan's seams[1].radius must be from …” as “Seam 2: its radius must be from …”. */
-export function inWords(message: string): string {
-  const [, list, n, field, rest] = /^The plan's (\w+)\[(\d+)\]\.?(\S*) (.*)$/s.exec(message) ?? [];
-  if (!list) return message.replace(/^The plan's (\S+) /, (_, path: string) => `${spaced(path)} `);
-  const what = `${LISTS[list] ?? list} ${Number(n) + 1}`;
-  return field ? `${what}: its ${spaced(field)} ${rest}` : `${what} ${rest}`;
-}
-
-const spaced = (path: string): string =>
-  path
-    .replace(/\[\d+\]/g, '')
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
-    .replace(/\./g, ' ')
-    .toLowerCase();
+/** The fault alone: it is a change that is refused, not the plan. */
+const faultOf = (message: string): string =>
+  message.replace(/^This plan cannot be used: (.)/, (_, first: string) => first.toUpperCase());

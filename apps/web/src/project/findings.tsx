@@ -16,7 +16,7 @@ export function Findings({ list, empty }: { list: readonly Finding[]; empty?: st
     <ul className="flex flex-col gap-2" aria-label="Findings">
       {list.map((f) => (
         <li
-          key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}`}
+          key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}${f.message}`}
           className={`border-l-[3px] py-1.5 pr-2 pl-2.5 ${LOOK[f.severity].edge}`}
         >
           <p>

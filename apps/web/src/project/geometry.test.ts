@@ -10,8 +10,13 @@ const drawable = (id: number): Drawable => ({
   normals: new Float32Array(9),
   index: new Uint32Array(3),
 });
-const view = (pieces: [skin: number, caps: number[]][], fresh: number[]): Pick<EvaluationView, 'pieces' | 'fresh'> => ({
+const view = (
+  pieces: [skin: number, caps: number[]][],
+  fresh: number[],
+  shown: number[] = [],
+): Pick<EvaluationView, 'pieces' | 'show' | 'fresh'> => ({
   pieces: pieces.map(([skin, caps]) => ({ skin, caps })) as unknown as PieceView[],
+  show: shown.map((geometry) => ({ body: 'b1', geometry, area: 1 })),
   fresh: fresh.map(drawable),
 });
 
@@ -32,6 +37,9 @@ describe('geometry that is kept', () => {
     );
     expect([...known.keys()].sort()).toEqual([1, 2, 5, 6]);
     expect(known.get(1)).toBe(skin);
+    // show faces are drawn, too
+    keepGeometry(known, view([[1, []]], [9], [9]));
+    expect([...known.keys()].sort()).toEqual([1, 9]);
     keepGeometry(known, view([], []));
     expect(known.size).toBe(0);
   });

@@ -1,11 +1,9 @@
 import { parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import type { Drawable } from '../engine/types.ts';
-import { keepGeometry } from './geometry.ts';
 import { previewed } from './preview.ts';
 
 const plan = parsePlan({
-  version: 2,
+  version: 5,
   printer: { size: [200, 200, 200] },
   recipe: [{ id: 'r1', kind: 'wall', thickness: 3 }],
 });
@@ -27,17 +25,5 @@ describe('a step that is tried', () => {
 
   it('shows the plan itself when there is none', () => {
     expect(previewed(plan, null)).toEqual({ plan, fault: null });
-  });
-});
-
-describe('buffers that are drawn', () => {
-  const drawable = (id: number): Drawable => ({ id }) as Drawable;
-  const piece = (skin: number, ...caps: number[]) => ({ skin, caps });
-  it('are kept while a piece uses them, dropped after, and added when they are new', () => {
-    const known = new Map([1, 2, 3].map((id) => [id, drawable(id)]));
-    const kept = known.get(1);
-    keepGeometry(known, { pieces: [piece(1, 3), piece(7, 8)], fresh: [drawable(7), drawable(8)] } as never);
-    expect([...known.keys()].sort()).toEqual([1, 3, 7, 8]);
-    expect(known.get(1)).toBe(kept);
   });
 });

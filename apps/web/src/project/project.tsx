@@ -1,18 +1,32 @@
 import type { Project } from '@gephyra/contract';
-import type { Plan, StepInput } from '@gephyra/core';
+import type { Assembly, Plan, StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
-import { createContext, type ReactNode, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from 'react';
+import { useLocation } from 'react-router';
 import { api } from '../api/client.ts';
 import type { Engine } from '../engine/live.ts';
 import type { AlikeView } from '../engine/seams.ts';
+import type { Searcher } from '../engine/searcher.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import { useToasts } from '../ui/toasts.tsx';
 import type { Changing } from './changes.ts';
+import { type FrozenQuestion, useFrozen } from './frozen.ts';
 import { previewed } from './preview.ts';
 import { ProjectRecord, type SaveState } from './record.ts';
 import type { ShapedModel } from './shaper.ts';
 import { type Shaping, useShaped } from './shaping.ts';
+import { useAssembly } from './use-assembly.ts';
 import { useLive } from './use-live.ts';
+import { type Prints, usePrints } from './use-prints.ts';
 
 /** Everything a station needs of the open project. */
 export interface ProjectWork {
@@ -26,6 +40,8 @@ export interface ProjectWork {
    * by now gets another: the ids given are told by those asked for.
    */
   change(label: string, ...changes: Changing[]): ReadonlyMap<string, string>;
+  /** a change that waits for the maker's word, since it would alter what is printed */
+  readonly question: FrozenQuestion | null;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
   retry(): void;
@@ -37,11 +53,18 @@ export interface ProjectWork {
   readonly shaping: Shaping | null;
   /** tries to make the model again, when that failed or was stopped */
   readonly retryShape: (() => void) | null;
+  /** computes what is shown, at once */
   readonly engine: Comlink.Remote<Engine> | null;
+  /** makes long searches, in the same model */
+  readonly searcher: Searcher | null;
   readonly model: ShapedModel | null;
   readonly view: EvaluationView | null;
   /** pieces that are one file; known a little after the view */
   readonly alike: AlikeView;
+  /** how pieces are printed; known a little after the view, and only where that is of use */
+  readonly prints: Prints;
+  /** the order of joining; known a little after the view, and only where it is shown */
+  readonly assembly: Assembly | null;
   /** the view belongs to an older plan and is being computed anew */
   readonly busy: boolean;
   readonly failure: string | null;
@@ -49,10 +72,11 @@ export interface ProjectWork {
   readonly geometry: ReadonlyMap<number, Drawable>;
 }
 
-const Context = createContext<ProjectWork | null>(null);
+/** Given by `ProjectProvider`; tests give their own. */
+export const ProjectContext = createContext<ProjectWork | null>(null);
 
 export function useProject(): ProjectWork {
-  const work = useContext(Context);
+  const work = useContext(ProjectContext);
   if (!work) throw new Error('There is no open project here.');
   return work;
 }
@@ -67,22 +91,52 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   const [candidate, setCandidate] = useState<StepInput | null>(null);
   const tried = useMemo(() => previewed(plan, candidate), [plan, candidate]);
   const shaped = useShaped(initial.id, tried.plan);
-  const { engine, model } = shaped;
-  const live = useLive(engine, model, shaped.current, tried.plan, own.keepAnchorsOf);
+  const { engine, searcher, model } = shaped;
+  const live = useLive(engine, searcher, model, shaped.current, tried.plan, own.keepAnchorsOf);
+
+  const station = useLocation().pathname.split('/').at(-1);
+  const wanted =
+    station === 'pieces' || station === 'beds' || station === 'workshop'
+      ? 'now'
+      : plan.beds.length > 0 || plan.log
+        ? 'later'
+        : 'no';
+  const prints = usePrints(searcher, tried.plan, live.view, live.alike, !live.busy, wanted);
+  const assembly = useAssembly(
+    searcher,
+    tried.plan,
+    live.view,
+    !live.busy,
+    station === 'assembly' || station === 'workshop',
+  );
+  const view = useMemo(() => {
+    const more = [
+      ...(wanted !== 'no' && !prints.busy ? prints.findings : []),
+      ...(assembly && station === 'assembly' ? assembly.findings : []),
+    ];
+    return live.view && more.length > 0 ? { ...live.view, findings: [...live.view.findings, ...more] } : live.view;
+  }, [live.view, prints, wanted, assembly, station]);
+
+  const say = useCallback((text: string) => toasts.say({ text, tone: 'stop' }), [toasts]);
+  const { change, question } = useFrozen(own, searcher, say);
 
   const work: ProjectWork = {
     project,
     plan,
     saveState,
     savedAt,
-    change: own.change,
+    change,
+    question,
     undo: own.can('undo') ? () => void own.step('undo') : null,
     redo: own.can('redo') ? () => void own.step('redo') : null,
     retry: own.retry,
     rename: own.rename,
     engine,
+    searcher,
     model,
-    view: live.view,
+    view,
+    prints,
+    assembly,
     alike: live.alike,
     candidate,
     preview: setCandidate,
@@ -92,5 +146,5 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     failure: tried.fault ?? shaped.failure ?? live.failure,
     geometry: live.geometry,
   };
-  return <Context value={work}>{children}</Context>;
+  return <ProjectContext value={work}>{children}</ProjectContext>;
 }

@@ -3,7 +3,7 @@ import { type Plan, type PlanInput, parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import { ProjectRecord, type RecordServer, type Saying } from './record.ts';
 
-const empty = (): Plan => parsePlan({ version: 2, printer: { size: [200, 200, 200] } } satisfies PlanInput);
+const empty = (): Plan => parsePlan({ version: 5, printer: { size: [200, 200, 200] } } satisfies PlanInput);
 const seam = (id: string, z: number) => ({
   do: 'addSeam' as const,
   seam: {
@@ -174,19 +174,60 @@ describe('the record of an open project', () => {
     expect(record.state.plan.seams[0].enabled).toBe(false);
   });
 
-  it('steps back only when nothing waits, and shows what was before', async () => {
+  it('steps back behind what still waits to be sent, and shows what was before', async () => {
     const { server, record } = opened();
     expect(record.can('undo')).toBe(false);
     record.change('Waist', seam('s1', 10));
-    await record.step('undo');
+    expect([record.can('undo'), record.can('redo')]).toEqual([true, false]);
+    void record.step('undo');
     expect(server.asked.map((a) => a.what)).toEqual(['Waist']);
     await server.answer();
-    expect(record.can('undo')).toBe(true);
-    const done = record.step('undo');
-    await server.answer();
-    await done;
     expect(server.asked.at(-1)).toEqual({ what: 'undo', basedOn: 1 });
+    await server.answer();
     expect(record.state).toMatchObject({ plan: { seams: [] }, saveState: 'saved' });
+  });
+
+  it('takes steps that were asked for quickly one after the other, each on the last', async () => {
+    const { server, record } = opened();
+    for (const z of [10, 20, 30]) record.change(`at ${z}`, seam(`s${z}`, z));
+    for (let k = 0; k < 3; k++) void record.step('undo');
+    for (let k = 0; k < 6; k++) await server.answer();
+    expect(server.asked.map(({ what, basedOn }) => [what, basedOn])).toEqual([
+      ['at 10', 0],
+      ['at 20', 1],
+      ['at 30', 2],
+      ['undo', 3],
+      ['undo', 4],
+      ['undo', 5],
+    ]);
+    expect(record.state.saveState).toBe('saved');
+  });
+
+  it('makes no change on a plan that a step is about to take away, and offers it again', async () => {
+    const { server, record, said } = opened();
+    record.change('Waist', seam('s1', 10));
+    void record.step('undo');
+    await server.answer();
+    record.change('Neck', seam('s2', 20));
+    expect(said.at(-1)).toMatchObject({ tone: 'stop', text: expect.stringContaining('still under way') });
+    await server.answer();
+    expect(record.state.plan.seams).toEqual([]);
+    said.at(-1)?.action?.run();
+    expect(record.state.plan.seams.map((x) => x.id)).toEqual(['s2']);
+  });
+
+  it('says what kept a step from being taken, and does not try it again', async () => {
+    const { server, record, said } = opened();
+    record.change('Waist', seam('s1', 10));
+    await server.answer();
+    server.fail = new Error('The disk is full.');
+    void record.step('undo');
+    await server.answer();
+    expect(said.at(-1)?.text).toBe('The disk is full.');
+    expect(record.state).toMatchObject({ saveState: 'saved', plan: { seams: [{ id: 's1' }] } });
+    server.fail = null;
+    record.retry();
+    expect(server.asked.filter((a) => a.what === 'undo')).toHaveLength(1);
   });
 
   it('keeps what tells pieces apart with the next change, but only of the plan it was computed for', async () => {
@@ -199,6 +240,20 @@ describe('the record of an open project', () => {
     record.change('Neck', seam('s2', 20));
     await server.answer();
     expect(server.asked[1].plan!.anchors).toEqual(anchors);
+  });
+
+  it('leaves alone what a change itself says of what tells pieces apart, then and in the changes after it', async () => {
+    const server = new Server();
+    const record = new ProjectRecord(project(empty(), 0), server, () => {});
+    record.keepAnchorsOf(record.state.plan, { anchors: [{ key: 'b1/s1-#2', at: [1, 2, 3] }] });
+    const own = [{ key: 'b1/s2-#2', at: [4, 5, 6] as [number, number, number] }];
+    record.change('Take a proposal', seam('s1', 10), { do: 'set', set: { anchors: own } });
+    expect(record.state.plan.anchors).toEqual(own);
+    record.change('Seat', seam('s2', 20));
+    expect(record.state.plan.anchors).toEqual(own);
+    await server.answer();
+    await server.answer();
+    expect(server.plan.anchors).toEqual(own);
   });
 
   it('is renamed at once where it is shown, and back again', async () => {

@@ -28,10 +28,8 @@ export interface RecordState {
   readonly savedAt: Date | null;
 }
 
-interface Pending {
-  readonly label: string;
-  readonly plan: Plan;
-}
+/** What waits to be sent: a plan as it was changed, or a step back or forward. */
+type Pending = { readonly label: string; readonly plan: Plan } | { readonly step: 'undo' | 'redo' };
 
 /**
  * An open project and its changes. A change is made at once, on the newest plan, and sent in its turn: one request at a time,
@@ -71,7 +69,11 @@ export class ProjectRecord {
   /** Makes changes as one step. Gives the ids that what they added got instead of those asked for; none when it was refused. */
   change = (label: string, ...changes: Changing[]): ReadonlyMap<string, string> => {
     try {
+      // it would be made on a plan that is about to go
+      if (this.queue.some((p) => 'step' in p)) throw new Error('A step back or forward is still under way.');
       const made = changed(this.now.plan, changes);
+      // a change that brings anchors of its own knows the pieces that it makes
+      if (JSON.stringify(made.plan.anchors) !== JSON.stringify(this.now.plan.anchors)) this.anchors = null;
       const next = this.anchors ? { ...made.plan, anchors: [...this.anchors] } : made.plan;
       if (JSON.stringify(next) !== JSON.stringify(this.now.plan)) {
         this.set({ plan: next });
@@ -92,22 +94,18 @@ export class ProjectRecord {
   /** Sends what waits, again after it failed. */
   retry = (): void => void this.send();
 
-  /** Whether a step back or forward can be taken: there is one, and nothing waits. */
+  /** Whether a step back or forward can be taken, also one behind what still waits to be sent. */
   can(way: 'undo' | 'redo'): boolean {
-    return this.now.project[way] !== null && this.now.saveState === 'saved';
+    if (this.now.saveState === 'unsaved') return false;
+    const waits = this.queue.some((p) => 'plan' in p);
+    return way === 'undo' ? waits || this.now.project.undo !== null : !waits && this.now.project.redo !== null;
   }
 
-  async step(way: 'undo' | 'redo'): Promise<void> {
-    if (this.queue.length > 0) return;
-    this.set({ saveState: 'saving' });
-    try {
-      const moved = await this.server[way](this.now.project.id, this.now.project.revision);
-      this.set({ project: moved, plan: moved.plan, saveState: 'saved' });
-    } catch (error) {
-      this.set({ saveState: 'saved' });
-      if (isStale(error)) await this.reload(messageOf(error));
-      else this.say({ text: messageOf(error), tone: 'stop' });
-    }
+  /** Takes a step back or forward, once what waits has been sent. */
+  step(way: 'undo' | 'redo'): Promise<void> {
+    if (!this.can(way)) return Promise.resolve();
+    this.queue.push({ step: way });
+    return this.send();
   }
 
   /** Renames the project, and offers the name it had. */
@@ -132,11 +130,16 @@ export class ProjectRecord {
     try {
       while (this.queue.length > 0) {
         this.set({ saveState: 'saving' });
-        const [{ label, plan }] = this.queue;
+        const [next] = this.queue;
         const { id, revision } = this.now.project;
-        const project = await this.server.savePlan(id, revision, label, plan);
-        this.queue.shift();
-        this.set({ project });
+        if ('plan' in next) {
+          const project = await this.server.savePlan(id, revision, next.label, next.plan);
+          this.queue.shift();
+          this.set({ project });
+        } else {
+          // whether it works or not, it is not tried again
+          await this.take(next.step).finally(() => this.queue.shift());
+        }
       }
       this.set({ saveState: 'saved', savedAt: new Date() });
     } catch (error) {
@@ -145,6 +148,18 @@ export class ProjectRecord {
       else this.say({ text: messageOf(error), tone: 'stop' });
     } finally {
       this.sending = false;
+    }
+  }
+
+  private async take(way: 'undo' | 'redo'): Promise<void> {
+    const { id, revision } = this.now.project;
+    if (this.now.project[way] === null) return;
+    try {
+      const moved = await this.server[way](id, revision);
+      this.set({ project: moved, plan: moved.plan });
+    } catch (error) {
+      if (isStale(error)) throw error;
+      this.say({ text: messageOf(error), tone: 'stop' });
     }
   }
 

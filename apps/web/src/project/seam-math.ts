@@ -1,5 +1,6 @@
 import {
   type Affine,
+  axisVector,
   bladesOf,
   dot,
   inverse,
@@ -81,6 +82,27 @@ export function seamAcross(id: string, axis: number, at: number, box: BoxView): 
 }
 
 const KIND_WORDS = { flat: 'Across', fan: 'Fan round', ring: 'Ring round', profile: 'Line along' } as const;
+
+/**
+ * Where a seam across an axis goes: in the middle of the longest stretch between the seams (on the model) that are across it
+ * already.
+ *
+ *     |        |     ·     |      an end, a seam, the new one, the other end
+ */
+export function middleOfLongest(axis: number, box: BoxView, seams: readonly Seam[]): number {
+  const stops = [
+    box.min[axis],
+    ...seams
+      .filter((s) => s.enabled && s.kind === 'flat' && sameWay(s.normal, axisVector(axis)))
+      .map((s) => s.origin[axis]),
+    box.max[axis],
+  ].sort((a, b) => a - b);
+  let best = 0;
+  stops.forEach((x, i) => {
+    if (i + 1 < stops.length && stops[i + 1] - x > stops[best + 1] - stops[best]) best = i;
+  });
+  return Number(((stops[best] + stops[best + 1]) / 2).toFixed(3));
+}
 
 /** What a seam is called while it has no name of its own. */
 export function seamTitle(seam: Pick<Seam, 'kind' | 'name' | 'normal'>): string {

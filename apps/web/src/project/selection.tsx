@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
 import type { Marker, Shown } from './shown.ts';
 
-export type Panel = 'export' | 'help' | 'palette' | 'work';
+export type Panel = 'export' | 'help' | 'palette' | 'work' | 'printable';
 
 /** What a station may say about the 3D view. */
 export type StationView = Partial<
@@ -18,6 +18,8 @@ export type StationView = Partial<
     | 'highlightFace'
     | 'book'
     | 'slide'
+    | 'build'
+    | 'lying'
     | 'markers'
     | 'path'
     | 'hidden'
@@ -44,8 +46,12 @@ export interface Picker {
   /** what is to be picked, said over the view */
   readonly prompt: string;
   onPlace?(place: PickedPlace): void;
+  /** told the outward normal, on the bed, of a face of what lies there */
+  onFace?(normal: Triple): void;
   /** told where the place of the view is looked through, whether or not the model is there */
   onSight?(sight: Sight): void;
+  /** told the places under a drag when it ends; a brush of this radius is drawn along it, mm */
+  readonly stroke?: { readonly radius: number; onStroke(places: readonly PickedPlace[]): void };
 }
 
 /** Where the drawing of the model is cut off. */
@@ -71,6 +77,9 @@ interface Workspace {
   setOnly(on: boolean): void;
   readonly folded: boolean;
   setFolded(on: boolean): void;
+  /** the flat drawing is large in the middle, the 3D view small beside it */
+  readonly swapped: boolean;
+  setSwapped(on: boolean): void;
   readonly station: StationView;
   setStation(view: StationView): void;
   readonly picker: Picker | null;
@@ -97,6 +106,7 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
   const [clip, setClip] = useState<Clip>({ by: 'off', share: 0.5, turned: false });
   const [only, setOnly] = useState(false);
   const [folded, setFolded] = useState(false);
+  const [swapped, setSwapped] = useState(false);
   const [station, setStation] = useState<StationView>(NOTHING);
   const [picker, setPicker] = useState<Picker | null>(null);
   const [near, goNear] = useState<Marker | null>(null);
@@ -114,6 +124,8 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       setOnly,
       folded,
       setFolded,
+      swapped,
+      setSwapped,
       station,
       setStation,
       picker,
@@ -121,7 +133,7 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       near,
       goNear,
     }),
-    [panel, apart, seeThrough, clip, only, folded, station, picker, near],
+    [panel, apart, seeThrough, clip, only, folded, swapped, station, picker, near],
   );
   return <Context value={workspace}>{children}</Context>;
 }
@@ -135,7 +147,7 @@ export function useStationView(shown: StationView): void {
   }, [shown, setStation]);
 }
 
-type Selected = 'seam' | 'joint' | 'face' | 'piece' | 'body' | 'tool' | 'step';
+type Selected = 'seam' | 'joint' | 'face' | 'piece' | 'body' | 'tool' | 'step' | 'bed' | 'copy';
 
 /** What is selected, kept in the address, and a function that changes some of it in one go (null takes it away). */
 export function useSelection(): [
@@ -153,6 +165,8 @@ export function useSelection(): [
       body: get('body'),
       tool: get('tool'),
       step: get('step'),
+      bed: get('bed'),
+      copy: get('copy'),
     },
     (change) =>
       setParams(

@@ -6,7 +6,7 @@ import { Shaper, type ShaperTools } from './shaper.ts';
 
 const plan = (...recipe: StepInput[]): Plan =>
   parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [200, 200, 200] },
     recipe: recipe.map((s, i) => ({ ...s, id: `r${i + 1}` })),
   });

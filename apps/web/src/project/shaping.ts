@@ -5,6 +5,7 @@ import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 
 import { api, follow } from '../api/client.ts';
 import { startEngine } from '../engine/engine.ts';
 import type { Engine } from '../engine/live.ts';
+import { Searcher } from '../engine/searcher.ts';
 import { heavyPart, type ShapedModel, Shaper, type ShaperState } from './shaper.ts';
 
 /** Work on the model that is under way on the server. */
@@ -17,6 +18,8 @@ export interface Shaping {
 export interface ShapedWork {
   /** null until a model is loaded */
   readonly engine: Comlink.Remote<Engine> | null;
+  /** long searches in the same model; null until it is loaded */
+  readonly searcher: Searcher | null;
   readonly model: ShapedModel | null;
   /** whether the model is that of the plan as it stands */
   readonly current: boolean;
@@ -28,6 +31,7 @@ export interface ShapedWork {
 
 interface Started {
   readonly engine: Comlink.Remote<Engine>;
+  readonly searcher: Searcher;
   readonly shaper: Shaper;
 }
 
@@ -38,15 +42,21 @@ export function useShaped(projectId: string, plan: Plan): ShapedWork {
   const [started, setStarted] = useState<Started | null>(null);
   useEffect(() => {
     const { engine, stop } = startEngine();
+    const searcher = new Searcher();
     const shaper = new Shaper({
       start: (wanted) => api.startShape(projectId, wanted),
       follow,
       cancel: api.cancel,
-      load: (job) => engine.load(routes.jobFile(job)),
+      load: async (job) => {
+        const loaded = await engine.load(routes.jobFile(job));
+        searcher.open(routes.jobFile(job));
+        return loaded;
+      },
     });
-    setStarted({ engine, shaper });
+    setStarted({ engine, searcher, shaper });
     return () => {
       shaper.close();
+      searcher.close();
       stop();
       setStarted(null);
     };
@@ -58,6 +68,7 @@ export function useShaped(projectId: string, plan: Plan): ShapedWork {
   const { model, working, failure } = useSyncExternalStore(subscribe, () => shaper?.state ?? NOTHING);
   return {
     engine: model && started ? started.engine : null,
+    searcher: model && started ? started.searcher : null,
     model,
     current: model !== null && model.key === key,
     shaping: working && shaper ? { ...working, cancel: shaper.cancel } : null,

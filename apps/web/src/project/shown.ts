@@ -1,4 +1,4 @@
-import { scale } from '@gephyra/core';
+import { type Affine, scale } from '@gephyra/core';
 import type { BoxView, FaceView, FrameView, PieceView, SectionView, Triple } from '../engine/types.ts';
 
 /** How far a piece is from its place while the model is taken apart. `apart`: mm between neighbours. */
@@ -35,6 +35,10 @@ export interface Shown {
   readonly book: Book | null;
   /** two groups of pieces on their way together, and nothing else */
   readonly slide: Slide | null;
+  /** how far each piece is from its place while it is put together, by its key; those that are not named are not drawn */
+  readonly build: ReadonlyMap<string, Triple> | null;
+  /** pieces on a bed, and nothing of the model */
+  readonly lying: Lying | null;
   /** bodies that are not drawn */
   readonly hidden: readonly string[];
   /** the body whose pieces stand out */
@@ -67,6 +71,42 @@ export interface Slide {
   readonly way: Triple;
   /** 0: together; 1: as far apart as they are large */
   readonly share: number;
+}
+
+/** Pieces as they lie on a printer's bed, whose front left corner is the origin. */
+export interface Lying {
+  readonly things: readonly {
+    /** what a pick of it tells */
+    readonly key: string;
+    /** the piece whose geometry it has */
+    readonly of: string;
+    /** from the model to the bed */
+    readonly lay: Affine;
+    readonly chosen: boolean;
+    /** it overlaps or leaves the bed */
+    readonly bad: boolean;
+    /** of what it is printed from; without it the piece's tint */
+    readonly colour?: string | undefined;
+  }[];
+  readonly plate: {
+    readonly width: number;
+    readonly depth: number;
+    readonly margin: number;
+    readonly keepOut: readonly { readonly at: readonly [number, number]; readonly size: readonly [number, number] }[];
+  };
+  /** columns of support: x, y, from z, to z */
+  readonly columns: Float32Array | null;
+  /** show faces of the first thing, nine numbers a triangle, where they are on the model */
+  readonly stamped: Float32Array | null;
+  /** steepest lean from upright that is no overhang, radians; below `rest` mm things lie on the bed */
+  readonly overhang: number;
+  readonly rest: number;
+  /** a rule every so many mm of height */
+  readonly rules: number;
+  /** framed when it changes: what it is called, and its height, mm */
+  readonly frame: { readonly name: string; readonly box: BoxView };
+  /** what is seen, in words */
+  readonly caption: string;
 }
 
 /** Triangles of a filled section. */

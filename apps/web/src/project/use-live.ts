@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../engine/engine.ts';
 import type { Engine } from '../engine/live.ts';
 import type { AlikeView } from '../engine/seams.ts';
+import type { Searcher } from '../engine/searcher.ts';
 import type { Drawable, EvaluationView } from '../engine/types.ts';
 import { keepGeometry } from './geometry.ts';
 import type { ShapedModel } from './shaper.ts';
@@ -28,6 +29,7 @@ const NONE_ALIKE: AlikeView = { groups: [], files: new Map(), declared: [] };
  */
 export function useLive(
   engine: Comlink.Remote<Engine> | null,
+  searcher: Searcher | null,
   model: ShapedModel | null,
   current: boolean,
   plan: Plan,
@@ -66,20 +68,20 @@ export function useLive(
   const [alike, setAlike] = useState<AlikeView>(NONE_ALIKE);
   const settled = view !== null && shown === plan && current;
   useEffect(() => {
-    if (!engine || !settled || !view) return;
+    if (!searcher || !settled || !view) return;
     if (view.pieces.length < 2) {
       setAlike(NONE_ALIKE);
       return;
     }
-    let alive = true;
-    engine.alike(plan).then(
-      (found) => alive && setAlike(found),
-      () => {},
-    );
-    return () => {
-      alive = false;
-    };
-  }, [engine, settled, view, plan]);
+    const left = new AbortController();
+    searcher
+      .ask((engine) => engine.alike(plan), { forget: left.signal })
+      .then(
+        (found) => !left.signal.aborted && setAlike(found),
+        () => {},
+      );
+    return () => left.abort();
+  }, [searcher, settled, view, plan]);
 
   return { view, alike, busy: !settled, failure, geometry: geometry.current };
 }

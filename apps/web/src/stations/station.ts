@@ -1,4 +1,4 @@
-import { type StationId, stationOf } from '@gephyra/core';
+import { type Plan, type StationId, stationOf } from '@gephyra/core';
 import type { ComponentType } from 'react';
 import type { EvaluationView } from '../engine/types.ts';
 
@@ -9,10 +9,14 @@ export interface Station {
   readonly page: ComponentType;
   /** how wide the column at the left is: for panels, or for a table */
   readonly column: 'panels' | 'table';
+  /** its flat drawing is large and the 3D view small until they are swapped */
+  readonly flatFirst?: boolean;
+  /** where there is room its flat drawing is above the 3D view, and nothing but details beside them */
+  readonly stacked?: boolean;
   /** whether the pieces stand on their shelf below */
   readonly shelf: boolean;
   /** whether its work is done, so far as it can be told */
-  finished(view: EvaluationView): boolean;
+  finished(view: EvaluationView, plan: Plan): boolean;
 }
 
 /** Whether nothing is left to be mended at a station. */

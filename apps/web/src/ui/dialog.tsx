@@ -21,7 +21,8 @@ export function Dialog({ title, onClose, children, width = 'w-[34rem]' }: Props)
         >
           <div className="sticky top-0 z-10 flex items-center justify-between border-rule border-b bg-sheet px-4 py-2.5">
             <Base.Title className="text-lg">{title}</Base.Title>
-            <Base.Close aria-label="Close" className="p-1 text-ink-soft hover:text-ink">
+            {/* a tip of the usual kind would take the Esc that is meant for the dialog */}
+            <Base.Close aria-label="Close" title="Close, Esc" className="p-1 text-ink-soft hover:text-ink">
               <X size={18} aria-hidden />
             </Base.Close>
           </div>

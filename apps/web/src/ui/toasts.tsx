@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import { Toast as Base } from 'radix-ui';
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from 'react';
+import { Tip } from './tip.tsx';
 
 interface Toast {
   readonly text: string;
@@ -61,9 +62,11 @@ export function ToastProvider({ children }: { children: ReactNode }) {
                 {t.action.label}
               </Base.Action>
             )}
-            <Base.Close aria-label="Dismiss" className="text-ink-soft hover:text-ink">
-              <X size={16} aria-hidden />
-            </Base.Close>
+            <Tip text="Dismiss" keys="Esc">
+              <Base.Close aria-label="Dismiss" className="text-ink-soft hover:text-ink">
+                <X size={16} aria-hidden />
+              </Base.Close>
+            </Tip>
           </Base.Root>
         ))}
         <Base.Viewport

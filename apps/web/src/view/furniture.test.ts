@@ -30,6 +30,8 @@ const NOTHING: Shown = {
   highlightFace: null,
   book: null,
   slide: null,
+  build: null,
+  lying: null,
   hidden: [],
   selectedBody: null,
   markers: [],

@@ -4,7 +4,7 @@ import * as THREE from 'three';
 const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 2 };
 
 /** Clay in soft light. */
-export function clay(colour: string): THREE.MeshLambertMaterial {
+export function clay(colour: THREE.ColorRepresentation): THREE.MeshLambertMaterial {
   return new THREE.MeshLambertMaterial({ color: colour, ...BEHIND_LINES });
 }
 
@@ -22,6 +22,27 @@ export function hatched(): THREE.MeshLambertMaterial {
        gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.68, 0.14, 0.06), ink * 0.8);`,
     );
   };
+  return material;
+}
+
+/** Faces that are to be seen: stamped with verdigris dots, which keep their size on the screen. */
+export function stamped(): THREE.MeshBasicMaterial {
+  const material = new THREE.MeshBasicMaterial({
+    color: '#2c7a66',
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -2,
+  });
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <color_fragment>',
+      `#include <color_fragment>
+       vec2 row = vec2(0.0, mod(floor(gl_FragCoord.x / 6.0), 2.0) * 3.0);
+       vec2 cell = mod(gl_FragCoord.xy + row, 6.0) - 3.0;
+       if (dot(cell, cell) > 2.6) discard;`,
+    );
+  };
+  material.customProgramCacheKey = () => 'stamped';
   return material;
 }
 
@@ -61,6 +82,10 @@ export const inks = () => ({
   staff: new THREE.LineBasicMaterial({ color: '#8a8271' }),
   dashed: new THREE.LineDashedMaterial({ color: '#3c4a52' }),
   fill: new THREE.MeshBasicMaterial({ color: '#e9c9b2', side: THREE.DoubleSide }),
+  bed: new THREE.MeshBasicMaterial({ color: '#fbf6ea', side: THREE.DoubleSide, ...BEHIND_LINES }),
+  bedRule: new THREE.LineBasicMaterial({ color: '#e3d9c4' }),
+  column: new THREE.LineBasicMaterial({ color: '#a1937a', transparent: true, opacity: 0.55 }),
+  show: stamped(),
   sheet: new THREE.MeshBasicMaterial({
     color: '#bf3b26',
     transparent: true,
@@ -71,3 +96,25 @@ export const inks = () => ({
 });
 
 export type Inks = ReturnType<typeof inks>;
+
+/**
+ * A speck in each of the materials. Drawn once while there is nothing else to draw: a shader that is first met when the
+ * graphics card is busy holds up the page until it is done.
+ */
+export function specks(materials: readonly THREE.Material[]): THREE.Group {
+  // a shader with normals is another than one without: only what is lit has them
+  const flat = new THREE.BufferGeometry();
+  flat.setAttribute('position', new THREE.BufferAttribute(new Float32Array(9), 3));
+  flat.setAttribute('lineDistance', new THREE.BufferAttribute(new Float32Array(3), 1));
+  const lit = flat.clone();
+  lit.setAttribute('normal', new THREE.BufferAttribute(new Float32Array(9), 3));
+  const group = new THREE.Group();
+  for (const material of materials) {
+    const geometry = material instanceof THREE.MeshLambertMaterial ? lit : flat;
+    const line = material instanceof THREE.LineBasicMaterial;
+    const speck = line ? new THREE.LineSegments(geometry, material) : new THREE.Mesh(geometry, material);
+    speck.frustumCulled = false;
+    group.add(speck);
+  }
+  return group;
+}

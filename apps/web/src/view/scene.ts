@@ -1,14 +1,18 @@
-import { type Affine, pieceColour, type Shaded, vecOf } from '@gephyra/core';
+import { type Affine, type Shaded, vecOf } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
 import { type Book, type Label, type Marker, type Shown, shiftOf } from '../project/shown.ts';
+import { edgeLines, geometryOf } from './buffers.ts';
 import { type Direction, Eye } from './eye.ts';
-import { Furniture, loopLines, type PlacedLabel } from './furniture.ts';
-import { clay, hatched, inks, parted } from './materials.ts';
+import { Furniture, type PlacedLabel } from './furniture.ts';
+import { groundOf } from './ground.ts';
+import { Bed, type LyingHit, type PieceDrawing } from './lying.ts';
+import { clay, hatched, inks, parted, specks } from './materials.ts';
 
 interface PieceNode {
   readonly body: string;
+  readonly tint: string;
   readonly colour: string;
   readonly group: THREE.Group;
   readonly material: THREE.MeshLambertMaterial;
@@ -29,6 +33,7 @@ export class Scene {
   private readonly capMaterial = hatched();
   private readonly inks = inks();
   private readonly furniture = new Furniture(this.inks);
+  private readonly bed = new Bed(this.inks);
   private readonly ground = new THREE.Group();
   private readonly stand = parted();
   private readonly standIn = new THREE.Mesh(new THREE.BufferGeometry(), this.stand.material);
@@ -37,12 +42,19 @@ export class Scene {
   private staffLabels: PlacedLabel[] = [];
   private box: BoxView = { min: [0, 0, 0], max: [1, 1, 1] };
   private framed = false;
+  private disposed = false;
   private pending = 0;
   private focused: Marker | null = null;
   private bookShown = '';
+  private lyingShown = '';
+  /** what is framed in place of the model */
+  private lyingBox: BoxView | null = null;
+  private drawings: ReadonlyMap<string, PieceDrawing> = new Map();
   private readonly clipPlane = new THREE.Plane();
   private clipped = false;
   private faces: readonly FaceView[] = [];
+  /** show faces, by body */
+  private readonly stamps = new Map<string, THREE.Mesh>();
   private readonly tethers = new THREE.LineSegments(new THREE.BufferGeometry(), this.inks.dashed);
 
   constructor(
@@ -69,6 +81,7 @@ export class Scene {
       this.light,
       this.ground,
       this.furniture.group,
+      this.bed.group,
       this.openEdges,
       this.tethers,
     );
@@ -76,6 +89,7 @@ export class Scene {
     this.openEdges.frustumCulled = false;
     this.standIn.visible = false;
     this.scene.add(this.standIn);
+    void this.warmUp();
     let down: [number, number] | null = null;
     canvas.addEventListener('pointerdown', (e) => {
       down = [e.clientX, e.clientY];
@@ -107,10 +121,17 @@ export class Scene {
     }
     this.pieces.clear();
     this.faces = view.faces;
+    for (const mesh of this.stamps.values()) this.scene.remove(mesh);
+    this.stamps.clear();
+    for (const { body, geometry } of view.show) {
+      const mesh = new THREE.Mesh(this.geometry.get(geometry), this.inks.show);
+      this.scene.add(mesh);
+      this.stamps.set(body, mesh);
+    }
     const empty = new THREE.BufferGeometry();
-    view.pieces.forEach((p, i) => {
+    for (const p of view.pieces) {
       const group = new THREE.Group();
-      const material = clay(pieceColour(i));
+      const material = clay(p.tint);
       // an open body shows its inside
       if (!p.closed || this.clipped) material.side = THREE.DoubleSide;
       if (this.clipped) material.clippingPlanes = [this.clipPlane];
@@ -122,13 +143,20 @@ export class Scene {
       const edges = new THREE.LineSegments(edgeLines(view, p.key), this.inks.ink);
       group.add(skin, ...caps, edges);
       this.scene.add(group);
-      this.pieces.set(p.key, { body: p.body, colour: p.colour, group, material, skin, caps, edges, apart: p.apart });
-    });
+      const { body, tint, colour, apart } = p;
+      this.pieces.set(p.key, { body, tint, colour, group, material, skin, caps, edges, apart });
+    }
+    this.drawings = new Map(
+      [...this.pieces].map(([key, { tint, skin, caps }]) => [
+        key,
+        { tint, skin: skin.geometry, caps: caps.map((c) => c.geometry) },
+      ]),
+    );
     if (JSON.stringify(view.box) !== JSON.stringify(this.box)) {
       this.box = view.box;
       this.layGround();
-      if (this.framed) this.eye.follow(view.box);
-      else this.look('corner');
+      if (!this.framed) this.look('corner');
+      else if (this.lyingShown === '') this.eye.follow(view.box);
       this.framed = true;
     }
     this.request();
@@ -138,15 +166,31 @@ export class Scene {
   setStandIn(g: Shaded): void {
     this.standIn.geometry.dispose();
     this.standIn.geometry = geometryOf(g);
-    // compiled and uploaded now, so that the first move of a seam need not wait for it
+    // uploaded now, so that the first move of a seam need not wait for it
     const { visible } = this.standIn;
     this.standIn.visible = true;
+    this.drawUnseen();
+    this.standIn.visible = visible;
+    this.request();
+  }
+
+  /** Has all shaders made while there is nothing to draw yet. */
+  private async warmUp(): Promise<void> {
+    const group = specks([clay('#ffffff'), this.capMaterial, this.stand.material, ...Object.values(this.inks)]);
+    this.scene.add(group);
+    await this.renderer.compileAsync(this.scene, this.eye.camera).catch(() => {});
+    if (this.disposed) return;
+    this.drawUnseen();
+    // kept, as what nothing uses any more is forgotten
+    group.visible = false;
+  }
+
+  /** Draws where nothing of it is seen. */
+  private drawUnseen(): void {
     this.renderer.setScissorTest(true);
     this.renderer.setScissor(0, 0, 1, 1);
     this.renderer.render(this.scene, this.eye.camera);
     this.renderer.setScissorTest(false);
-    this.standIn.visible = visible;
-    this.request();
   }
 
   /** The edges at which the model is open, drawn through everything so that they are found. */
@@ -166,20 +210,21 @@ export class Scene {
     const drag = shown.dragging;
     this.standIn.visible = drag !== null;
     if (drag) this.stand.plane.value.set(...drag.normal, drag.offset);
-    let i = 0;
     for (const [key, node] of this.pieces) {
       const selected = key === shown.selectedPiece || node.body === shown.selectedBody;
       const faded = shown.seeThrough && !selected;
       node.group.visible =
         drag === null &&
+        shown.lying === null &&
         !shown.hidden.includes(node.body) &&
         (shown.book?.pieces.includes(key) ?? true) &&
+        (shown.build?.has(key) ?? true) &&
         (shown.slide ? shown.slide.stays.includes(key) || shown.slide.moves.includes(key) : true) &&
         !(shown.only && shown.selectedPiece !== null && key !== shown.selectedPiece);
       this.pose(key, node, shown);
       const { material } = node;
       node.edges.visible = !shown.plain && shown.clip === null;
-      material.color.set(shown.plain ? node.colour || '#c8b699' : pieceColour(i));
+      material.color.set(shown.plain ? node.colour || '#c8b699' : node.tint);
       material.emissive.set(selected ? '#1f5673' : '#000000');
       material.emissiveIntensity = selected ? 0.45 : 0;
       if (material.transparent !== faded) {
@@ -188,12 +233,20 @@ export class Scene {
         material.depthWrite = !faded;
         material.needsUpdate = true;
       }
-      i++;
     }
+    // they lie on the model as it is together
+    const together =
+      shown.apart === 0 && drag === null && !shown.only && !shown.book && !shown.slide && !shown.build && !shown.lying;
+    for (const [body, mesh] of this.stamps) mesh.visible = together && !shown.clip && !shown.hidden.includes(body);
     this.clipTo(shown.clip);
-    this.tether(shown.apart > 0 && drag === null && !shown.only && !shown.book && !shown.slide);
+    this.tether(
+      shown.apart > 0 && !shown.build && drag === null && !shown.only && !shown.book && !shown.slide && !shown.lying,
+    );
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
+    this.bed.show(shown.lying, this.drawings);
+    this.openEdges.visible = shown.lying === null;
+    this.openBed(shown.lying);
     this.openBook(shown.book);
     if (shown.focus && shown.focus !== this.focused) this.eye.near(shown.focus, this.box);
     this.focused = shown.focus;
@@ -201,10 +254,11 @@ export class Scene {
   }
 
   /** Puts a piece where it is shown: apart from the others, opened like a book, or on its way in. */
-  private pose(key: string, { group, apart }: PieceNode, { book, slide, ...shown }: Shown): void {
+  private pose(key: string, { group, apart }: PieceNode, { book, slide, build, ...shown }: Shown): void {
     group.quaternion.identity();
     group.position.set(...shiftOf({ apart }, shown.apart));
-    if (slide) {
+    if (build) group.position.set(...(build.get(key) ?? [0, 0, 0]));
+    else if (slide) {
       const { min, max } = this.box;
       const length = 0.35 * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
       group.position.set(...slide.way).multiplyScalar(slide.moves.includes(key) ? slide.share * length : 0);
@@ -216,12 +270,22 @@ export class Scene {
     }
   }
 
+  /** Looks at a bed when another is shown, and at the model when none is. */
+  private openBed(lying: Shown['lying']): void {
+    const name = lying?.frame.name ?? '';
+    if (name === this.lyingShown) return;
+    this.lyingShown = name;
+    this.ground.visible = lying === null;
+    this.lyingBox = lying?.frame.box ?? null;
+    this.look('corner');
+  }
+
   /** Looks into a book when it is opened, and at the whole model when it is closed. */
   private openBook(book: Book | null): void {
     const key = book ? book.pieces.join(' ') : '';
     if (key === this.bookShown) return;
     this.bookShown = key;
-    this.ground.visible = book === null;
+    this.ground.visible = book === null && this.lyingShown === '';
     if (!book) {
       this.look('corner');
       return;
@@ -263,13 +327,24 @@ export class Scene {
 
   /** The whole model from a side. */
   look(from: Direction): void {
-    this.eye.look(this.box, from);
+    this.eye.look(this.lyingBox ?? this.box, from);
   }
 
   /** The ray that leaves the eye through a point of the canvas, pixels from its upper left. */
   rayAt(x: number, y: number): { origin: Triple; direction: Triple } {
     const { origin, direction } = this.eye.ray(x, y).ray;
     return { origin: [origin.x, origin.y, origin.z], direction: [direction.x, direction.y, direction.z] };
+  }
+
+  /** What lies on the bed where a point of the canvas is; null where nothing does. */
+  lyingAt(x: number, y: number): LyingHit | null {
+    return this.bed.hitBy(this.eye.ray(x, y));
+  }
+
+  /** Whether a drag turns the model, or is left to whoever wants it for something else. */
+  set turning(on: boolean) {
+    this.controls.mouseButtons.LEFT = on ? THREE.MOUSE.ROTATE : null;
+    this.controls.touches.ONE = on ? THREE.TOUCH.ROTATE : null;
   }
 
   /** Turns by angles in radians, and moves nearer by a factor: for the keyboard. */
@@ -297,6 +372,7 @@ export class Scene {
   }
 
   dispose(): void {
+    this.disposed = true;
     cancelAnimationFrame(this.pending);
     this.eye.stop();
     this.controls.dispose();
@@ -331,70 +407,19 @@ export class Scene {
   private pick(event: PointerEvent): void {
     const { left, top } = this.canvas.getBoundingClientRect();
     const ray = this.eye.ray(event.clientX - left, event.clientY - top);
-    const hits = ray.intersectObjects(
-      [...this.pieces.values()].filter((n) => n.group.visible).flatMap((n) => [n.skin, ...n.caps]),
-      false,
-    );
+    const seen = [...this.pieces.values()].filter((n) => n.group.visible).flatMap((n) => [n.skin, ...n.caps]);
+    const hits = ray.intersectObjects([...seen, ...this.bed.meshes], false);
     const hit = hits.find((h) => !this.clipped || this.clipPlane.distanceToPoint(h.point) >= 0);
     this.onPick((hit?.object.userData.piece as string | undefined) ?? null, event.clientX - left, event.clientY - top);
   }
 
-  /** A circle under the model and, beside it, a tide staff: a post with a mark every 10 mm and a number every 100. */
   private layGround(): void {
     for (const child of [...this.ground.children]) {
       this.ground.remove(child);
       (child as THREE.LineSegments).geometry.dispose();
     }
-    const { min, max } = this.box;
-    const height = max[2] - min[2];
-    const centre = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, min[2]);
-    const radius = 0.62 * Math.hypot(max[0] - min[0], max[1] - min[1]);
-    const circle: THREE.Vector3[] = [];
-    for (let i = 0; i < 96; i++) {
-      const a = (i / 96) * 2 * Math.PI;
-      circle.push(centre.clone().add(new THREE.Vector3(radius * Math.cos(a), radius * Math.sin(a), 0)));
-    }
-    // a flat, wide model is seen from farther away
-    const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(height, radius, 1))) - 1);
-    const foot = centre.clone().add(new THREE.Vector3(-radius, 0, 0));
-    const marks: THREE.Vector3[] = [foot, foot.clone().add(new THREE.Vector3(0, 0, height))];
-    this.staffLabels = [];
-    for (let k = 0; k * step <= height; k++) {
-      const at = foot.clone().add(new THREE.Vector3(0, 0, k * step));
-      const long = k % 10 === 0 ? 0.1 : k % 5 === 0 ? 0.06 : 0.035;
-      marks.push(at, at.clone().add(new THREE.Vector3(-radius * long, 0, 0)));
-      if (k % 10 === 0) {
-        const label = at.clone().add(new THREE.Vector3(-radius * 0.2, 0, 0));
-        this.staffLabels.push({ text: String(k * step), at: label, kind: 'staff' });
-      }
-    }
-    this.ground.add(
-      new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), this.inks.ground),
-      new THREE.LineSegments(new THREE.BufferGeometry().setFromPoints(marks), this.inks.staff),
-    );
+    const { lines, labels } = groundOf(this.box, this.inks);
+    this.ground.add(...lines);
+    this.staffLabels = labels;
   }
-}
-
-function geometryOf(g: Shaded): THREE.BufferGeometry {
-  const geometry = new THREE.BufferGeometry();
-  geometry.setAttribute('position', new THREE.BufferAttribute(g.positions, 3));
-  geometry.setAttribute('normal', new THREE.BufferAttribute(g.normals, 3));
-  geometry.setIndex(new THREE.BufferAttribute(g.index, 1));
-  return geometry;
-}
-
-/** The outlines of a piece's mating faces. */
-function edgeLines(view: EvaluationView, piece: string): THREE.BufferGeometry {
-  const parts = view.faces
-    .filter((f) => f.pieces.includes(piece))
-    .map((f) => loopLines([f.outer, ...f.holes], f.frame).getAttribute('position').array as Float32Array);
-  const positions = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    positions.set(p, at);
-    at += p.length;
-  }
-  const geometry = new THREE.BufferGeometry();
-  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3));
-  return geometry;
 }

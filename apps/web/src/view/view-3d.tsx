@@ -1,11 +1,12 @@
 import { compose, IDENTITY, inverse } from '@gephyra/core';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useProject } from '../project/project.tsx';
-import type { Picker } from '../project/selection.tsx';
+import type { PickedPlace, Picker } from '../project/selection.tsx';
 import type { Label, Marker, Shown } from '../project/shown.ts';
 import { Button } from '../ui/button.tsx';
 import type { Direction } from './eye.ts';
 import { Scene } from './scene.ts';
+import { useStroke } from './use-stroke.ts';
 
 const WORDS: readonly Exclude<Direction, 'corner'>[] = ['front', 'back', 'left', 'right', 'top', 'under'];
 
@@ -17,6 +18,8 @@ interface Props {
   readonly onCancelPick: () => void;
   /** gone to when it changes */
   readonly near: Marker | null;
+  /** little room: nothing lies over the view but what it says */
+  readonly small: boolean;
   /** keys that belong over the view */
   readonly tools: ReactNode;
   /** in the lower left corner */
@@ -24,8 +27,8 @@ interface Props {
 }
 
 /** The 3D view in the middle of every station, drawn on demand. */
-export function View3D({ shown, onPick, picker, onCancelPick, near, tools, caption }: Props) {
-  const { view, engine, geometry, model } = useProject();
+export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools, caption }: Props) {
+  const { view, engine, searcher, geometry, model } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
   const bar = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<Scene | null>(null);
@@ -39,10 +42,26 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, tools, capti
     if (!scene || !engine || !picker) return;
     const sight = scene.rayAt(x, y);
     picker.onSight?.(sight);
-    if (!picker.onPlace) return;
-    const place = await engine.pick(sight.origin, sight.direction, shown.hidden);
-    if (place) picker.onPlace(place);
+    const face = picker.onFace && scene.lyingAt(x, y);
+    if (face) picker.onFace?.(face.onBed);
+    if (!picker.onPlace && !picker.stroke) return;
+    const place = await placeAt(x, y);
+    if (!place) return;
+    picker.onPlace?.(place);
+    picker.stroke?.onStroke([place]);
   };
+  /** The place of the model under a place of the view, also where its piece lies on a bed. */
+  const placeAt = async (x: number, y: number): Promise<PickedPlace | null> => {
+    if (!scene || !engine) return null;
+    if (!shown.lying) {
+      const { origin, direction } = scene.rayAt(x, y);
+      return await engine.pick(origin, direction, shown.hidden);
+    }
+    const place = scene.lyingAt(x, y);
+    const body = place?.skin && view?.pieces.find((p) => p.key === place.of)?.body;
+    return place && body ? { body, at: place.at, normal: place.normal } : null;
+  };
+  const stroke = useStroke(canvas, scene, picker?.stroke ?? null, placeAt);
   picked.current = (piece, x, y) => {
     if (picker) void pickPlace(x, y);
     else onPick(piece);
@@ -85,14 +104,22 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, tools, capti
   }, [scene, view, geometry]);
 
   useEffect(() => {
-    if (!scene || !engine || !model) return;
-    let alive = true;
-    scene.setOpenEdges(model.openEdges);
-    void engine.proxy().then((g) => alive && scene.setStandIn(g));
-    return () => {
-      alive = false;
-    };
-  }, [scene, engine, model]);
+    if (scene && model) scene.setOpenEdges(model.openEdges);
+  }, [scene, model]);
+
+  // the model itself is drawn first
+  const drawn = view !== null;
+  useEffect(() => {
+    if (!scene || !searcher || !model || !drawn) return;
+    const left = new AbortController();
+    searcher
+      .ask((engine) => engine.proxy(), { forget: left.signal, first: true })
+      .then(
+        (g) => !left.signal.aborted && scene.setStandIn(g),
+        () => {},
+      );
+    return () => left.abort();
+  }, [scene, searcher, model, drawn]);
 
   useEffect(() => {
     // the stand-in and the open edges are where the heavy steps left the model; light ones have moved it since
@@ -175,6 +202,20 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, tools, capti
           </div>
         </>
       )}
+      {stroke.length > 0 && (
+        <svg aria-hidden="true" className="pointer-events-none absolute inset-0 h-full w-full">
+          {stroke.map(([x, y]) => (
+            <circle
+              key={`${x} ${y}`}
+              cx={x}
+              cy={y}
+              r={Math.max(3, (picker?.stroke?.radius ?? 0) * scale)}
+              fill="var(--color-good)"
+              opacity="0.25"
+            />
+          ))}
+        </svg>
+      )}
       {labels.map((l) => (
         <span
           key={`${l.kind}${l.text}${Math.round(l.x)}`}
@@ -185,7 +226,10 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, tools, capti
           {l.text}
         </span>
       ))}
-      <div ref={bar} className="absolute inset-x-3 top-3 flex flex-wrap items-start justify-between gap-2">
+      <div
+        ref={bar}
+        className={`absolute inset-x-3 top-3 flex-wrap items-start justify-between gap-2 ${small ? 'hidden' : 'flex'}`}
+      >
         <div className="flex rounded border border-rule bg-sheet/90" role="toolbar" aria-label="Look from">
           {WORDS.map((w) => (
             <button
@@ -210,7 +254,7 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, tools, capti
       <div className="absolute bottom-3 left-3 max-w-[70%] rounded border border-rule bg-sheet/90 px-2.5 py-1">
         {caption}
       </div>
-      <ScaleBar pixelsPerMm={scale} />
+      {!small && <ScaleBar pixelsPerMm={scale} />}
     </section>
   );
 }

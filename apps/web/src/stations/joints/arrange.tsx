@@ -3,9 +3,11 @@ import { useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
+import { Working } from '../../ui/working.tsx';
 import { usePlaces } from './use-place.ts';
 
 type Point = readonly [number, number];
@@ -23,6 +25,7 @@ export function Arrange({
   help: FaceHelp | null;
 }) {
   const { plan, change, engine } = useProject();
+  const { searching, search } = useSearch();
   const place = usePlaces()(joint);
   const toasts = useToasts();
   const [count, setCount] = useState(3);
@@ -73,8 +76,12 @@ export function Arrange({
     copies(`Spread ${count} along a line`, points);
   };
   const mirror = async (): Promise<void> => {
-    const image = await engine?.mirroredJoint(plan, joint.id);
-    if (!image) {
+    const image = await search(
+      'Looking for the mirror plane',
+      async (engine, tell) => (await engine.mirroredJoint(plan, joint.id, tell)) ?? 'none',
+    );
+    if (!image) return;
+    if (image === 'none') {
       toasts.say({ text: 'The model has no mirror plane, or no face lies on the other side of it.', tone: 'warn' });
       return;
     }
@@ -100,8 +107,11 @@ export function Arrange({
         >
           Mirror about the axis
         </Button>
-        <Button onClick={() => void mirror()}>Mirror across the model</Button>
+        <Button disabled={searching !== null} onClick={() => void mirror()}>
+          Mirror across the model
+        </Button>
       </div>
+      {searching && <Working label="Search for the mirror plane" working={searching} />}
       <div className="flex items-end gap-1.5">
         <div className="w-20">
           <NumberField

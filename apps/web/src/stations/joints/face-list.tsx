@@ -2,6 +2,7 @@ import { converted, kindOf, type Severity } from '@gephyra/core';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
+import { LongList } from '../../ui/long-list.tsx';
 import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { KINDS } from './kinds.ts';
 
@@ -12,6 +13,8 @@ interface Props {
   readonly onFace: (id: string) => void;
   readonly onJoint: (id: string) => void;
 }
+
+const NO_FACES: readonly FaceView[] = [];
 
 const WORST: Record<Severity, { word: string; look: string }> = {
   stop: { word: 'stop', look: 'text-stop' },
@@ -25,10 +28,16 @@ export function FaceList({ open, selected, troubled, onFace, onJoint }: Props) {
   const adrift = view?.joints.filter((j) => j.face === null) ?? [];
   return (
     <>
-      <ul className="flex flex-col" aria-label="Mating faces">
-        {view?.faces.map((f) => (
+      <LongList
+        label="Mating faces"
+        items={view?.faces ?? NO_FACES}
+        keyOf={(f) => f.id}
+        about={33}
+        chosen={view?.faces.findIndex((f) => f.id === open) ?? -1}
+        className="flex flex-col"
+      >
+        {(f) => (
           <FaceRow
-            key={f.id}
             face={f}
             open={f.id === open}
             selected={selected}
@@ -36,8 +45,8 @@ export function FaceList({ open, selected, troubled, onFace, onJoint }: Props) {
             onFace={() => onFace(f.id)}
             onJoint={onJoint}
           />
-        ))}
-      </ul>
+        )}
+      </LongList>
       {adrift.length > 0 && (
         <>
           <h2 className="mt-4 mb-1 text-base">Off every face</h2>
@@ -77,7 +86,7 @@ function FaceRow({
   const worst = (['stop', 'warn'] as const).find((s) => severities.includes(s));
   const title = face.contact ? 'touching' : seam ? seamTitle(seam) : '';
   return (
-    <li
+    <div
       className={`border-rule border-t ${open ? '-mx-3.5 border-l-[3px] border-l-lapis bg-lapis-wash/50 pr-3.5 pl-[11px]' : ''}`}
     >
       <button
@@ -116,7 +125,7 @@ function FaceRow({
           ))}
         </ul>
       )}
-    </li>
+    </div>
   );
 }
 

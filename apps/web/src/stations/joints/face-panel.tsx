@@ -5,9 +5,9 @@ import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { Part } from '../../ui/panels.tsx';
+import { Companion, Part } from '../../ui/panels.tsx';
 import { Slide } from '../../ui/slide.tsx';
-import { Tick } from '../../ui/tick.tsx';
+import { Switch } from '../../ui/switch.tsx';
 import { MatingFaceView } from './face-view.tsx';
 
 /** How the pieces of a face are shown in the 3D view. */
@@ -25,8 +25,6 @@ export function FacePanel({
   troubled,
   help,
   live,
-  opened,
-  onOpened,
   onSelect,
   onPlace,
   onMove,
@@ -38,8 +36,6 @@ export function FacePanel({
   troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   help: FaceHelp | null;
   live: JointView | null;
-  opened: Opened;
-  onOpened: (next: Opened) => void;
   onSelect: (id: string) => void;
   onPlace: (u: number, v: number) => void;
   onMove: (id: string, u: number, v: number) => void;
@@ -48,22 +44,22 @@ export function FacePanel({
   const { view } = useProject();
   const [seen, setSeen] = useState<'0' | '1' | 'both'>('0');
   const [heat, setHeat] = useState(true);
-  const [near, setNear] = useState(false);
+  const [zoomed, setNear] = useState<boolean | null>(null);
+  // a joint in a thin wall would be a speck: there the drawing follows the chosen one by itself
+  const near = zoomed ?? ((help?.middle.length ?? 0) > 0 && joints.some((j) => j.id === selected));
   const codes = face.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?');
-  const way = view?.ways.find((w) => w.faces.includes(face.id)) ?? null;
   const shear = joints.filter((j) => j.built).reduce((sum, j) => sum + j.shear, 0);
   const taken = joints.reduce((sum, j) => sum + Math.max(0, ...[...j.own, ...j.other].map((o) => areaOf(o.loop))), 0);
   const common = { face, joints, selected, troubled, help, heat, near, live, onSelect, onPlace, onMove, onMoving };
   const sides: (0 | 1)[] = seen === 'both' ? [0, 1] : [seen === '0' ? 0 : 1];
   return (
-    <Part title="Mating face" note={`${codes[0]} to ${codes[1]}`}>
+    <Companion title="Mating face" note={`${codes[0]} to ${codes[1]}`}>
       <div className={sides.length > 1 ? 'grid grid-cols-2 gap-1.5' : ''}>
         {sides.map((side) => (
           <MatingFaceView
             key={`${face.id} ${side}`}
             {...common}
             side={side}
-            small={sides.length > 1}
             title={`Mating face of ${codes[side]}, flat`}
           />
         ))}
@@ -81,29 +77,26 @@ export function FacePanel({
             onChange={(next) => setSeen(next)}
           />
         </div>
-        <Tick className="h-[30px]" checked={heat} onChange={setHeat}>
+        <Switch className="h-[30px]" checked={heat} onChange={setHeat}>
           Room
-        </Tick>
-        <Tick className="h-[30px]" checked={near} onChange={setNear}>
+        </Switch>
+        <Switch className="h-[30px]" checked={near} onChange={setNear}>
           Zoom
-        </Tick>
+        </Switch>
       </div>
       <p className="num mt-2 text-[13px] text-ink-soft">
         {((face.area - taken) / 100).toFixed(1)} cm² to bond, {shear.toFixed(0)} mm² to shear, widest circle{' '}
         {(2 * face.pole.distance).toFixed(1)} mm
       </p>
-      <Book opened={opened} onOpened={onOpened} way={way !== null && way.out !== null} />
-      {way && way.out === null && (
-        <p className="mt-1.5 text-stop">
-          These pieces have no common way in with the faces that close at the same time.
-        </p>
-      )}
-    </Part>
+    </Companion>
   );
 }
 
 /** Opens the face like a book in the 3D view, or slides its pieces together. */
-function Book({ opened, onOpened, way }: { opened: Opened; onOpened: (next: Opened) => void; way: boolean }) {
+export function Book({ face, opened, onOpened }: { face: FaceView; opened: Opened; onOpened: (next: Opened) => void }) {
+  const { view } = useProject();
+  const ways = view?.ways.find((w) => w.faces.includes(face.id)) ?? null;
+  const way = ways !== null && ways.out !== null;
   const [playing, setPlaying] = useState(false);
   const frame = useRef(0);
   const tell = useRef(onOpened);
@@ -122,41 +115,46 @@ function Book({ opened, onOpened, way }: { opened: Opened; onOpened: (next: Open
     return () => cancelAnimationFrame(frame.current);
   }, [playing]);
   return (
-    <div className="mt-2 flex flex-col gap-1.5">
-      <Choice
-        label="In the 3D view"
-        value={opened.how}
-        options={[
-          { value: 'together', label: 'as it is' },
-          { value: 'book', label: 'open like a book' },
-          { value: 'slide', label: 'slide in' },
-        ]}
-        onChange={(how) => {
-          setPlaying(false);
-          onOpened({ how, share: 1 });
-        }}
-      />
-      {opened.how === 'slide' && (
-        <div className="flex items-center gap-2">
-          <Button disabled={!way} onClick={() => setPlaying(!playing)}>
-            {playing ? <Pause size={14} aria-hidden /> : <Play size={14} aria-hidden />} {playing ? 'Stop' : 'Play'}
-          </Button>
-          <Slide
-            label="How far apart the pieces are"
-            className="grow"
-            min={0}
-            max={100}
-            step={1}
-            value={Math.round(opened.share * 100)}
-            text={`${Math.round(opened.share * 100)} %`}
-            onChange={(percent) => {
-              setPlaying(false);
-              onOpened({ how: 'slide', share: percent / 100 });
-            }}
-          />
-        </div>
-      )}
-    </div>
+    <Part title="Way in">
+      <div className="flex flex-col gap-1.5">
+        <Choice
+          label="In the 3D view"
+          value={opened.how}
+          options={[
+            { value: 'together', label: 'as it is' },
+            { value: 'book', label: 'open like a book' },
+            { value: 'slide', label: 'slide in' },
+          ]}
+          onChange={(how) => {
+            setPlaying(false);
+            onOpened({ how, share: 1 });
+          }}
+        />
+        {opened.how === 'slide' && (
+          <div className="flex items-center gap-2">
+            <Button disabled={!way} onClick={() => setPlaying(!playing)}>
+              {playing ? <Pause size={14} aria-hidden /> : <Play size={14} aria-hidden />} {playing ? 'Stop' : 'Play'}
+            </Button>
+            <Slide
+              label="How far apart the pieces are"
+              className="grow"
+              min={0}
+              max={100}
+              step={1}
+              value={Math.round(opened.share * 100)}
+              text={`${Math.round(opened.share * 100)} %`}
+              onChange={(percent) => {
+                setPlaying(false);
+                onOpened({ how: 'slide', share: percent / 100 });
+              }}
+            />
+          </div>
+        )}
+        {ways && ways.out === null && (
+          <p className="text-stop">These pieces have no common way in with the faces that close at the same time.</p>
+        )}
+      </div>
+    </Part>
   );
 }
 

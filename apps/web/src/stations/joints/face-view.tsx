@@ -1,7 +1,9 @@
 import { across, kindOf, type RoomField } from '@gephyra/core';
-import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
+import { useNudge } from '../../ui/use-nudge.ts';
+import { useSize } from '../../ui/use-size.ts';
 import { pathOf } from '../../view/path-of.ts';
 import { type Aligned, aligned } from './align.ts';
 
@@ -16,7 +18,6 @@ interface Props {
   readonly troubled: ReadonlyMap<string, 'stop' | 'warn'>;
   readonly help: FaceHelp | null;
   readonly heat: boolean;
-  readonly small?: boolean;
   /** looked at from near: round the chosen joint, or the roomiest place */
   readonly near: boolean;
   /** what was measured of the joint that is being moved */
@@ -37,10 +38,13 @@ export function MatingFaceView(props: Props) {
   const { side, title, joints, selected, troubled, help, heat, live, onSelect, onPlace, onMove, onMoving } = props;
   const sign = side === 0 ? 1 : -1;
   const svg = useRef<SVGSVGElement>(null);
+  const size = useSize(svg);
   const [moving, setMoving] = useState<{ id: string; u: number; v: number } | null>(null);
   const [cursor, setCursor] = useState<Aligned | null>(null);
-  const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
-  useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
+  const nudge = useNudge(350, ({ id, u, v }: { id: string; u: number; v: number }) => {
+    tell(null);
+    onMove(id, u, v);
+  });
   const face = useMemo(() => turnedFace(props.face, sign), [props.face, sign]);
   const loops = useMemo(() => [face.outer, ...face.holes], [face]);
   const path = useMemo(() => pathOf(loops), [loops]);
@@ -55,7 +59,8 @@ export function MatingFaceView(props: Props) {
       : whole;
   const span = Math.max(box.x1 - box.x0, box.y1 - box.y0);
   const rim = span * 0.07;
-  const px = (span + 2 * rim) / (props.small ? 140 : 292);
+  // millimetres a pixel, as the drawing is laid out
+  const px = Math.max((box.x1 - box.x0 + 2 * rim) / size.width, (box.y1 - box.y0 + 2 * rim) / size.height);
   const id = `ground-${side}`;
 
   const placeOf = (event: PointerEvent): Aligned => {
@@ -73,18 +78,18 @@ export function MatingFaceView(props: Props) {
     const [du, dv] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key] ?? [
       0, 0,
     ];
+    if (du === 0 && dv === 0) {
+      if (event.key !== 'Shift' && event.key !== 'Alt') nudge.settle();
+      return;
+    }
     // a lap follows its wall wherever it is held
-    if ((du === 0 && dv === 0) || kindOf(joint).follows === 'wall') return;
+    if (kindOf(joint).follows === 'wall') return;
     event.preventDefault();
     event.stopPropagation();
     const from = moving?.id === joint.id ? moving : joint;
     const next = { id: joint.id, u: from.u + sign * du * step, v: from.v + dv * step };
     tell(next);
-    if (nudge.current) clearTimeout(nudge.current);
-    nudge.current = setTimeout(() => {
-      tell(null);
-      onMove(next.id, next.u, next.v);
-    }, 350);
+    nudge.push(next);
   };
 
   const grid = gridStep(span);
@@ -92,7 +97,7 @@ export function MatingFaceView(props: Props) {
     <svg
       ref={svg}
       viewBox={`${box.x0 - rim} ${-box.y1 - rim} ${box.x1 - box.x0 + 2 * rim} ${box.y1 - box.y0 + 2 * rim}`}
-      className={`${props.small ? 'max-h-[180px]' : 'max-h-[236px]'} w-full touch-none select-none border border-rule bg-paper`}
+      className="max-h-[max(110px,calc(100cqh-170px))] w-full touch-none select-none border border-rule bg-paper"
       role="group"
       aria-label={title}
       onPointerMove={(e) => {
@@ -144,6 +149,7 @@ export function MatingFaceView(props: Props) {
             className="cursor-move"
             onFocus={() => onSelect(j.id)}
             onKeyDown={(e) => nudgeBy(j, e)}
+            onBlur={nudge.settle}
             onPointerDown={(e) => {
               onSelect(j.id);
               if (kindOf(j).follows === 'wall') return;

@@ -1,6 +1,10 @@
 import { FITS, type Fit, gapOf, type Joint, type JointKind, kindOf, MATERIALS, type Printer } from '@gephyra/core';
+import { zodResolver } from '@hookform/resolvers/zod';
+import { format } from 'date-fns';
 import { useState } from 'react';
+import { Controller, useForm } from 'react-hook-form';
 import { Link } from 'react-router';
+import { z } from 'zod';
 import type { FaceView } from '../../engine/types.ts';
 import { materialName, mergedFits, withResult } from '../../equipment/fits.ts';
 import { useEquipment } from '../../equipment/use-equipment.ts';
@@ -94,15 +98,12 @@ function FitTable({ printer, kind }: { printer: Printer; kind: JointKind }) {
 
 /** Makes a coupon for a kind of joint, and takes what it said. */
 function CouponPart({ joint }: { joint: Joint | null }) {
-  const { plan, engine, change } = useProject();
-  const { change: keep } = useEquipment();
+  const { engine } = useProject();
   const toasts = useToasts();
   const [from, setFrom] = useState(0.05);
   const [step, setStep] = useState(0.05);
   const [count, setCount] = useState(6);
   const [made, setMade] = useState<{ gaps: readonly number[]; minutes: number } | null>(null);
-  const [said, setSaid] = useState<Partial<Record<Fit, number>>>({});
-  const [note, setNote] = useState('');
   const kind = joint?.kind ?? 'pin';
   const sizes = joint ? presetOf(joint) : { kind: 'pin', diameter: 6, depth: 5 };
   const gaps = Array.from({ length: count }, (_, i) => Number((from + step * i).toFixed(4)));
@@ -118,17 +119,6 @@ function CouponPart({ joint }: { joint: Joint | null }) {
     } catch (error) {
       toasts.say({ text: (error as Error).message, tone: 'stop' });
     }
-  };
-  const take = (): void => {
-    const result = { date: today(), kind: kind as JointKind, gaps: said, note: note.trim() };
-    const { printer } = plan;
-    change(`Fits from a coupon`, (now) => ({
-      do: 'set',
-      set: { printer: { ...now.printer, fits: mergedFits(now.printer.fits, result.kind, said) } },
-    }));
-    void keep((w) => withResult(w, printer, result));
-    toasts.say({ text: `The fits of ${printer.name} are set; joints that name a fit follow.` });
-    setSaid({});
   };
   return (
     <Part title="Coupon" note={kindOf({ kind }).name}>
@@ -153,38 +143,85 @@ function CouponPart({ joint }: { joint: Joint | null }) {
           Gaps {made.gaps.join(', ')} mm; about {Math.round(made.minutes)} minutes to print.
         </p>
       )}
+      <CouponResult key={kind} kind={kind as JointKind} gaps={gaps} />
+    </Part>
+  );
+}
+
+/** What is said of a printed coupon: which gap was which fit, empty where it is not known. */
+const saidSchema = z.object({
+  gaps: z
+    .record(z.enum(FITS), z.string())
+    .refine((gaps) => Object.values(gaps).some((g) => g !== ''), 'Say of at least one gap which fit it was.'),
+  note: z.string().trim().max(500, 'A note has at most 500 letters.'),
+});
+type Said = z.infer<typeof saidSchema>;
+
+function CouponResult({ kind, gaps }: { kind: JointKind; gaps: readonly number[] }) {
+  const { plan, change } = useProject();
+  const { change: keep } = useEquipment();
+  const toasts = useToasts();
+  const { control, register, handleSubmit, reset, formState } = useForm<Said>({
+    resolver: zodResolver(saidSchema),
+    defaultValues: { gaps: Object.fromEntries(FITS.map((fit) => [fit, ''])), note: '' },
+  });
+  const take = (said: Said): void => {
+    const found = FITS.flatMap((fit) => (said.gaps[fit] ? [[fit, Number(said.gaps[fit])] as const] : []));
+    const result = {
+      date: format(new Date(), 'yyyy-MM-dd'),
+      kind,
+      gaps: Object.fromEntries(found) as Partial<Record<Fit, number>>,
+      note: said.note,
+    };
+    const { printer } = plan;
+    change(`Fits from a coupon`, (now) => ({
+      do: 'set',
+      set: { printer: { ...now.printer, fits: mergedFits(now.printer.fits, kind, result.gaps) } },
+    }));
+    void keep((w) => withResult(w, printer, result));
+    toasts.say({ text: `The fits of ${printer.name} are set; joints that name a fit follow.` });
+    reset();
+  };
+  const wrong =
+    formState.errors.gaps?.root?.message ?? formState.errors.gaps?.message ?? formState.errors.note?.message;
+  return (
+    <form aria-label="What the coupon said" onSubmit={(e) => void handleSubmit(take)(e)}>
       <p className="mt-3 mb-1">Printed it? Say which gap was which fit.</p>
       <div className="grid grid-cols-2 gap-2">
         {FITS.map((fit) => (
-          <Pick
+          <Controller
             key={fit}
-            label={`Was ${fit}`}
-            value={said[fit] === undefined ? '' : String(said[fit])}
-            options={[{ value: '', label: 'not known' }, ...gaps.map((g) => ({ value: String(g), label: `${g} mm` }))]}
-            onChange={(g) => {
-              const { [fit]: _, ...rest } = said;
-              setSaid(g === '' ? rest : { ...rest, [fit]: Number(g) });
-            }}
+            control={control}
+            name={`gaps.${fit}`}
+            render={({ field }) => (
+              <Pick
+                label={`Was ${fit}`}
+                value={field.value}
+                options={[
+                  { value: '', label: 'not known' },
+                  ...gaps.map((g) => ({ value: String(g), label: `${g} mm` })),
+                ]}
+                onChange={field.onChange}
+              />
+            )}
           />
         ))}
       </div>
       <label className="mt-2 block">
         <span className="mb-0.5 block text-ink-soft text-sm">Note</span>
-        <input
-          className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2"
-          value={note}
-          maxLength={500}
-          onChange={(e) => setNote(e.target.value)}
-        />
+        <input className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2" {...register('note')} />
       </label>
-      <Button className="mt-2" look="main" disabled={Object.keys(said).length === 0} onClick={take}>
+      {wrong && (
+        <p role="alert" className="mt-1 text-sm text-stop">
+          {wrong}
+        </p>
+      )}
+      <Button type="submit" className="mt-2" look="main">
         Set the fits
       </Button>
-    </Part>
+    </form>
   );
 }
-
-const today = (): string => new Date().toISOString().slice(0, 10);
 
 /** A few millimetres of both real pieces at the seam, as two small files. */
 function Rehearsal({ face, joint }: { face: FaceView; joint: Joint | null }) {

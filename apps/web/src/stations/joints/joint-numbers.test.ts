@@ -4,7 +4,7 @@ import type { JointView } from '../../engine/types.ts';
 import { jointRows, jointSizes } from './joint-numbers.ts';
 import { KINDS } from './kinds.ts';
 
-const { printer } = parsePlan({ version: 2, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
+const { printer } = parsePlan({ version: 5, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
 const made = (kind: Joint['kind'], more: object = {}): Joint =>
   jointSchema.parse({ ...newJoint(kind, { id: 'j1', seam: 's1', at: [0, 0] }, 8), ...more });
 const measured = (more: Partial<JointView> = {}): JointView => ({

@@ -108,7 +108,7 @@ describe('fits of the equipment', () => {
       ['PLA', { all: { slip: 0.24, press: 0.04 } }],
     ]);
     expect(own.materials[1].results.map((r) => r.date)).toEqual(['2026-11-21', '2026-11-20']);
-    const plan = parsePlan({ version: 2, printer: printerOf(own, 'PLA') });
+    const plan = parsePlan({ version: 5, printer: printerOf(own, 'PLA') });
     expect(plan.printer).toMatchObject({
       name: 'Desktop 220',
       material: 'PLA',

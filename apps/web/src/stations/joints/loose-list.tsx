@@ -1,3 +1,4 @@
+import { sticksFor, sticksWords } from '@gephyra/core';
 import { Download } from 'lucide-react';
 import type { LooseView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
@@ -53,6 +54,11 @@ export function LooseList() {
           ))}
         </tbody>
       </table>
+      {sticksFor(parts).map((s) => (
+        <p key={s.what} className="mt-1 text-ink-soft text-sm">
+          {s.what}: {sticksWords(s)} to buy
+        </p>
+      ))}
     </section>
   );
 }

@@ -2,6 +2,7 @@ import type { Joint, JointKind, SeatNote } from '@gephyra/core';
 import { useState } from 'react';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { type Searching, useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -11,19 +12,20 @@ import { KINDS } from './kinds.ts';
 /** Seats joints by themselves: on all bare faces, on those of a seam, on one. Says of each what it got, or why nothing. */
 export function useSeat(): {
   readonly busy: boolean;
+  readonly searching: Searching | null;
   readonly notes: ReadonlyMap<string, SeatNote>;
   seat(label: string, faces: readonly string[] | null, kind: JointKind | 'auto', spacing: number): Promise<void>;
 } {
-  const { plan, view, engine, change } = useProject();
+  const { plan, view, change } = useProject();
+  const { searching, search } = useSearch();
   const toasts = useToasts();
-  const [busy, setBusy] = useState(false);
   const [notes, setNotes] = useState<ReadonlyMap<string, SeatNote>>(new Map());
   return {
-    busy,
+    busy: searching !== null,
+    searching,
     notes,
     seat: async (label, faces, kind, spacing) => {
-      if (!engine || !view) return;
-      setBusy(true);
+      if (!view) return;
       try {
         // what is there already makes room
         const gone = faces ? view.joints.filter((j) => j.face !== null && faces.includes(j.face)).map((j) => j.id) : [];
@@ -38,7 +40,10 @@ export function useSeat(): {
           const own = gone.includes(id) && plan.joints.find((j) => j.id === id);
           if (own && face) keep[face] ??= { fit: own.fit, ...(own.gap !== undefined && { gap: own.gap }) };
         }
-        const seating = await engine.seat(cleared, { faces, kind, spacing, keep });
+        const seating = await search('Looking for the mirror plane', (engine, tell) =>
+          engine.seat(cleared, { faces, kind, spacing, keep }, tell),
+        );
+        if (!seating) return;
         setNotes((old) => new Map([...old, ...seating.notes.map((n) => [n.face, n] as const)]));
         const none = seating.notes.filter((n) => n.joints.length === 0);
         if (seating.joints.length > 0) {
@@ -58,8 +63,6 @@ export function useSeat(): {
         });
       } catch (error) {
         toasts.say({ text: (error as Error).message, tone: 'stop' });
-      } finally {
-        setBusy(false);
       }
     },
   };

@@ -16,14 +16,16 @@ import { useEquipment } from '../../equipment/use-equipment.ts';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
+import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
+import { Working } from '../../ui/working.tsx';
 import { Arrange } from './arrange.tsx';
 import { bookOf } from './book.ts';
 import { FaceList } from './face-list.tsx';
-import { FacePanel, type Opened } from './face-panel.tsx';
+import { Book, FacePanel, type Opened } from './face-panel.tsx';
 import { FitPanel } from './fit-panel.tsx';
 import { JointDetails } from './joint-details.tsx';
 import { fromPreset, KINDS } from './kinds.ts';
@@ -110,6 +112,7 @@ export default function JointsStation() {
           <Part title="Seating">
             <SeatPanel face={face} seatings={seatings} />
           </Part>
+          <Book face={face} opened={opened} onOpened={setOpened} />
           <Part title="Findings">
             <Findings list={faceFindings} empty="Nothing to mend on this face." />
           </Part>
@@ -132,6 +135,11 @@ export default function JointsStation() {
           </Button>
         }
       >
+        {seatings.searching && (
+          <div className="mb-2">
+            <Working label="Seating" working={seatings.searching} />
+          </div>
+        )}
         {faces.length === 0 ? (
           <p className="text-ink-soft">
             No mating face yet. Where a seam parts the model, or two bodies lie against each other, the two sides show
@@ -174,8 +182,6 @@ export default function JointsStation() {
             troubled={troubled}
             help={help}
             live={live}
-            opened={opened}
-            onOpened={setOpened}
             onSelect={chooseJoint}
             onPlace={(u, v) => add(face, u, v)}
             onMoving={(at) => {
@@ -205,7 +211,8 @@ export default function JointsStation() {
 
 /** Offers to make joints smaller that no longer hold, or to seat their faces anew, all at once. */
 function Refit({ seatings }: { seatings: ReturnType<typeof useSeat> }) {
-  const { plan, view, engine, change } = useProject();
+  const { plan, view, change } = useProject();
+  const { searching, search } = useSearch();
   const [left, setLeft] = useState<readonly string[]>([]);
   const stopped = new Set(
     view?.findings.flatMap((f) =>
@@ -221,7 +228,7 @@ function Refit({ seatings }: { seatings: ReturnType<typeof useSeat> }) {
       </p>
       <Button
         onClick={async () => {
-          const found = await engine?.refit(plan);
+          const found = await search('Trying smaller sizes', (engine) => engine.refit(plan));
           if (found?.change) change('Make joints smaller', found.change);
           setLeft(found?.left ?? []);
         }}
@@ -231,6 +238,7 @@ function Refit({ seatings }: { seatings: ReturnType<typeof useSeat> }) {
       <Button disabled={seatings.busy} onClick={() => void seatings.seat('Seat faces anew', faces, 'auto', 40)}>
         Seat anew
       </Button>
+      {searching && <Working label="Making joints smaller" working={searching} />}
       {left.length > 0 && <p className="mt-1.5 text-stop">No size would hold for {left.join(', ')}.</p>}
     </section>
   );

@@ -3,12 +3,14 @@ import { useState } from 'react';
 import type { MirrorView, PickView } from '../../engine/probe.ts';
 import { useProject } from '../../project/project.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
+import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { useToasts } from '../../ui/toasts.tsx';
+import { Working } from '../../ui/working.tsx';
 import { tidy } from './steps.ts';
 
 const AXES = ['x', 'y', 'z'] as const;
@@ -18,14 +20,15 @@ const UNIT = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
 /** Turning, laying down, placing and mirroring. */
 export function PosePanel() {
-  const { plan, view, engine, change } = useProject();
+  const { plan, view, change } = useProject();
+  const { searching, search } = useSearch();
   const { setPicker } = useWorkspace();
   const toasts = useToasts();
   const [axis, setAxis] = useState<Axis>('z');
   const [angle, setAngle] = useState(90);
   const [mirrorAxis, setMirrorAxis] = useState<Axis>('x');
   const [copy, setCopy] = useState(false);
-  const [found, setFound] = useState<MirrorView | null | 'none' | 'busy'>(null);
+  const [found, setFound] = useState<MirrorView | null | 'none'>(null);
   if (!view) return null;
   const back = inverse(view.map);
   const add = (label: string, step: StepInput) => change(label, { do: 'addStep', step });
@@ -80,9 +83,10 @@ export function PosePanel() {
   const mirrorAt = (at: readonly [number, number, number], normal: readonly [number, number, number], label: string) =>
     add(label, { kind: 'mirror', at: tidy(mapPoint(back, at)), normal: tidy(mapNormal(back, normal)), copy });
   const find = async (): Promise<void> => {
-    if (!engine) return;
-    setFound('busy');
-    setFound((await engine.mirror()) ?? 'none');
+    setFound(null);
+    setFound(
+      await search('Looking for the mirror plane', async (engine, tell) => (await engine.mirror(plan, tell)) ?? 'none'),
+    );
   };
   return (
     <>
@@ -123,9 +127,11 @@ export function PosePanel() {
           >
             {copy ? 'Make the mirrored copy' : 'Mirror'}
           </Button>
-          <Button disabled={found === 'busy'} onClick={() => void find()}>
-            Find the mirror plane
-          </Button>
+          {searching ? (
+            <Working label="Search for the mirror plane" working={searching} />
+          ) : (
+            <Button onClick={() => void find()}>Find the mirror plane</Button>
+          )}
           {found === 'none' && <p>The model is its own mirror image in no plane.</p>}
           {found !== null && typeof found === 'object' && (
             <p role="status">

@@ -1,8 +1,9 @@
 import { type Plan, three, usableSize, withinBuild } from '@gephyra/core';
-import { printerOf } from '../../equipment/fits.ts';
+import { newerOf, printerOf } from '../../equipment/fits.ts';
 import { PRINTERS } from '../../equipment/printers.ts';
 import { useEquipment } from '../../equipment/use-equipment.ts';
 import { useProject } from '../../project/project.tsx';
+import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
@@ -73,6 +74,7 @@ export function PrinterFields() {
   const { plan, change } = useProject();
   const { printer } = plan;
   const { equipment } = useEquipment();
+  const newer = newerOf(equipment, printer);
   const own = equipment.printers.map((p) => printerOf(p, undefined));
   const list = [...own, ...PRINTERS.filter((p) => !own.some((o) => o.name === p.name))];
   const preset = list.find((p) => p.name === printer.name && p.size.join() === printer.size.join());
@@ -93,6 +95,14 @@ export function PrinterFields() {
           else set('Own printer', { name: 'Own printer' });
         }}
       />
+      {newer && (
+        <Button
+          className="h-auto min-h-[30px] whitespace-normal py-1"
+          onClick={() => change(`Bring ${newer.name} up to date`, { do: 'set', set: { printer: newer } })}
+        >
+          Bring up to date with Printers
+        </Button>
+      )}
       <div className="grid grid-cols-3 gap-2">
         {AXES.map((axis, a) => (
           <NumberField

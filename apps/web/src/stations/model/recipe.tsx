@@ -3,6 +3,7 @@ import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Facts } from '../../ui/panels.tsx';
+import { Sorted, useSorted } from '../../ui/sorted.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { StepFields } from './step-fields.tsx';
 import { changesOf, deviationText } from './steps.ts';
@@ -19,29 +20,46 @@ export function Recipe() {
   const [{ step: chosen }, select] = useSelection();
   const { recipe } = withIds(plan);
   const reports = busy || !model ? new Map<number, StepReport>() : reportsByPlace(recipe, model.reports);
+  const nameOf = (id: string): string => {
+    const step = recipe.find((s) => s.id === id);
+    return step ? stepTitle(step) : id;
+  };
   return (
     <section aria-label="Recipe" className="mt-4">
       <h2 className="mb-1 text-base">Recipe</h2>
-      {recipe.length === 0 && (
+      {recipe.length === 0 ? (
         <p className="text-ink-soft">
           The model is as in its file. What you do to it is listed here, and can be changed.
         </p>
+      ) : (
+        <Sorted
+          label="Steps in order"
+          className="border-rule border-t"
+          ids={recipe.map((s) => s.id)}
+          nameOf={nameOf}
+          onMove={(id, to) =>
+            change(`Move ${nameOf(id)} ${to < recipe.findIndex((s) => s.id === id) ? 'up' : 'down'}`, {
+              do: 'moveStep',
+              id,
+              to,
+            })
+          }
+        >
+          {recipe.map((step, i) => (
+            <StepRow
+              key={step.id}
+              step={step}
+              index={i}
+              last={i === recipe.length - 1}
+              report={reports.get(i)}
+              stretched={stretched(recipe, i)}
+              selected={step.id === chosen}
+              onSelect={() => select({ step: step.id === chosen ? null : step.id })}
+              onChange={change}
+            />
+          ))}
+        </Sorted>
       )}
-      <ol className={recipe.length > 0 ? 'border-rule border-t' : ''} aria-label="Steps in order">
-        {recipe.map((step, i) => (
-          <StepRow
-            key={step.id}
-            step={step}
-            index={i}
-            last={i === recipe.length - 1}
-            report={reports.get(i)}
-            stretched={stretched(recipe, i)}
-            selected={step.id === chosen}
-            onSelect={() => select({ step: step.id === chosen ? null : step.id })}
-            onChange={change}
-          />
-        ))}
-      </ol>
     </section>
   );
 }
@@ -65,9 +83,11 @@ interface RowProps {
 
 function StepRow({ step, index, last, report, stretched: warns, selected, onSelect, onChange }: RowProps) {
   const title = stepTitle(step);
+  const { ref, style, grip } = useSorted(step.id, title);
   return (
-    <li className={`border-rule border-b ${selected ? '-mx-2 bg-paper-deep/70 px-2' : ''}`}>
+    <li ref={ref} style={style} className={`border-rule border-b ${selected ? '-mx-2 bg-paper-deep/70 px-2' : ''}`}>
       <div className="flex items-center gap-2 py-1.5">
+        {grip}
         <Tick
           tone="ink"
           checked={step.enabled}

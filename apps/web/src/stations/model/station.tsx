@@ -5,7 +5,9 @@ import type { Triple } from '../../engine/types.ts';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
+import { ShowFaces } from '../../project/show-faces.tsx';
 import type { Marker, Shown } from '../../project/shown.ts';
+import { Button } from '../../ui/button.tsx';
 import { Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { BodyList } from './bodies.tsx';
@@ -19,7 +21,7 @@ import { SizeFields, UnitQuestion } from './size-panel.tsx';
 import { SolidsPanel } from './solids-panel.tsx';
 import { TailorPanel } from './tailor-panel.tsx';
 
-const TOOLS = ['size', 'pose', 'health', 'solids', 'measure'] as const;
+const TOOLS = ['size', 'pose', 'health', 'solids', 'show', 'measure'] as const;
 type Tool = (typeof TOOLS)[number];
 
 const FORMAT_WORDS: Record<string, string> = {
@@ -45,7 +47,7 @@ const NO_OVERLAY: Overlay = { markers: [], focus: null, path: null, height: null
 /** Bodies, the recipe, and the tools that add to it: size, pose, health, solids, measures. */
 export default function ModelStation() {
   const { project, plan, view, candidate, preview, engine } = useProject();
-  const { setPicker } = useWorkspace();
+  const { setPicker, open } = useWorkspace();
   const [{ tool: chosenTool, body }, select] = useSelection();
   const tool: Tool = TOOLS.find((t) => t === chosenTool) ?? 'size';
   const [overlay, setOverlay] = useState<Overlay>(NO_OVERLAY);
@@ -113,12 +115,9 @@ export default function ModelStation() {
       <Ledger
         title="Model"
         action={
-          <Link
-            to={`/p/${project.id}/seams`}
-            className="flex h-[30px] items-center rounded border border-ink bg-ink px-2.5 text-sheet hover:bg-[#2c3c47]"
-          >
-            Place seams
-          </Link>
+          <Button look="main" onClick={() => open('printable')}>
+            Make it printable
+          </Button>
         }
       >
         <p className="mb-3 break-words text-ink-soft text-sm">
@@ -127,6 +126,11 @@ export default function ModelStation() {
         </p>
         <BodyList />
         <Recipe />
+        <p className="mt-3">
+          <Link to={`/p/${project.id}/seams`} className="text-lapis underline underline-offset-2">
+            Place seams by hand
+          </Link>
+        </p>
         <div className="mt-3 flex flex-col gap-2">
           <Findings list={own} />
           {project.source.notes.map((n) => (
@@ -180,6 +184,7 @@ export default function ModelStation() {
           {tool === 'pose' && <PosePanel />}
           {tool === 'health' && <HealthPanel onShow={showMarkers} />}
           {tool === 'solids' && <SolidsPanel onShow={showMarkers} />}
+          {tool === 'show' && <ShowFaces />}
           {tool === 'measure' && <MeasurePanel onShow={showMeasure} />}
         </Tabs>
       </Side>

@@ -1,279 +1,239 @@
-import { pieceColour } from '@gephyra/core';
-import { useState } from 'react';
-import type { PieceView } from '../../engine/types.ts';
+import { hoursText, poseOnModel, printSettingOf } from '@gephyra/core';
+import { useMemo, useState } from 'react';
+import type { ChoiceView, LyingView } from '../../engine/prints.ts';
+import type { BoxView, PieceView, Triple } from '../../engine/types.ts';
+import { Findings } from '../../project/findings.tsx';
+import { lyingOn } from '../../project/lying.ts';
 import { usePieceOffers } from '../../project/piece-offers.ts';
-import { overText } from '../../project/piece-words.ts';
 import { useProject } from '../../project/project.tsx';
-import { useSelection, useWorkspace } from '../../project/selection.tsx';
+import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
+import { ShowFaces } from '../../project/show-faces.tsx';
 import { Button } from '../../ui/button.tsx';
-import { Offers } from '../../ui/menu.tsx';
+import { DataTable } from '../../ui/data-table.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Ledger } from '../../ui/panels.tsx';
-import { Pick } from '../../ui/pick.tsx';
-import { Rename } from '../../ui/rename.tsx';
-import { Tick } from '../../ui/tick.tsx';
+import { Tabs } from '../../ui/tabs.tsx';
+import { ByHand } from './by-hand.tsx';
+import { Codes } from './codes.tsx';
+import { columnsFor, type PieceRow } from './columns.tsx';
+import { PieceNotes } from './piece-notes.tsx';
+import { PoseAll } from './pose-all.tsx';
+import { PoseStrip } from './pose-strip.tsx';
+import { StuffFields } from './stuff-fields.tsx';
+import { useLying } from './use-lying.ts';
 
-type Column = 'code' | 'name' | 'size' | 'fits' | 'volume' | 'closed' | 'joints' | 'findings';
+const TABS = ['piece', 'pose', 'show', 'findings', 'all'] as const;
+type Tab = (typeof TABS)[number];
 
-const COLUMNS: readonly { id: Column; title: string; right?: boolean }[] = [
-  { id: 'code', title: 'Code' },
-  { id: 'name', title: 'Where' },
-  { id: 'size', title: 'Size, mm', right: true },
-  { id: 'fits', title: 'Fits' },
-  { id: 'volume', title: 'cm³', right: true },
-  { id: 'closed', title: 'Watertight' },
-  { id: 'joints', title: 'Joints', right: true },
-  { id: 'findings', title: 'Findings', right: true },
-];
-
-/** The table of pieces. */
+/** Pieces: their table, what is said of each, how they lie on the bed. */
 export default function PiecesStation() {
-  const { view, plan, change, alike } = useProject();
+  const { plan, view, prints } = useProject();
   const { open } = useWorkspace();
-  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'code', down: false });
-  const [{ piece: selected }, select] = useSelection();
+  const [{ piece: selected, tool }, select] = useSelection();
   const offers = usePieceOffers();
-  const pieces = view?.pieces ?? [];
-  const chosen = pieces.find((p) => p.key === selected);
-  const codeOf = (key: string): string => pieces.find((p) => p.key === key)?.code ?? key;
-  const cellOf = (p: PieceView, column: Column): number | string => {
-    switch (column) {
-      case 'code':
-        return pieces.indexOf(p);
-      case 'name':
-        return p.name;
-      case 'size':
-        return Math.max(...p.size);
-      case 'fits':
-        return p.build.within ? 1 : 0;
-      case 'volume':
-        return p.volume;
-      case 'closed':
-        return p.closed ? 1 : 0;
-      case 'joints':
-        return p.joints.length;
-      case 'findings':
-        return p.findings;
-    }
-  };
-  const sorted = [...pieces].sort((a, b) => {
-    const [x, y] = [cellOf(a, sort.by), cellOf(b, sort.by)];
-    return (x < y ? -1 : x > y ? 1 : 0) * (sort.down ? -1 : 1);
-  });
+  const pieces = useMemo(() => view?.pieces ?? [], [view]);
+  const chosen = pieces.find((p) => p.key === selected) ?? null;
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [tried, setTried] = useState<ChoiceView | null>(null);
+  const tab: Tab = TABS.find((t) => t === tool) ?? (chosen ? 'piece' : 'all');
+  const rows = useMemo(() => {
+    const notes = new Map(plan.pieces.map((p) => [p.key, p]));
+    return pieces.map(
+      (p): PieceRow => ({ ...p, print: prints.byKey.get(p.key), note: notes.get(p.key), ticked: ticked.has(p.key) }),
+    );
+  }, [pieces, plan.pieces, prints.byKey, ticked]);
+  const columns = useMemo(
+    () =>
+      columnsFor(
+        rows,
+        (key) => select({ piece: selected === key ? null : key }),
+        selected,
+        (key, on) =>
+          setTicked((old) => {
+            const next = new Set(old);
+            if (on) next.add(key);
+            else next.delete(key);
+            return next;
+          }),
+      ),
+    [rows, selected, select],
+  );
+  const lying = usePosedView(chosen, tried);
+  const picked = pieces.filter((p) => ticked.has(p.key));
+  const own = view?.findings.filter((f) => chosen && f.where.piece === chosen.key) ?? [];
+  const total = prints.prints.reduce((sum, p) => sum + p.estimate.hours * p.copies, 0);
+  const grams = prints.prints.reduce((sum, p) => sum + p.estimate.grams * p.copies, 0);
   return (
-    <Ledger
-      title="Pieces"
-      action={
-        <Button look="main" disabled={pieces.length === 0} onClick={() => open('export')}>
-          Export pieces
-        </Button>
-      }
-    >
-      <div className="slim-scroll overflow-x-auto">
-        <table className="w-full border-collapse">
-          <thead>
-            <tr className="border-ink border-b text-left text-sm">
-              {COLUMNS.map((c) => (
-                <th
-                  key={c.id}
-                  scope="col"
-                  aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'}
-                  className={`py-1 pr-2 font-normal last:pr-0 ${c.right ? 'text-right' : ''}`}
-                >
-                  <button
-                    type="button"
-                    className="text-ink-soft hover:text-ink"
-                    onClick={() => setSort({ by: c.id, down: sort.by === c.id && !sort.down })}
-                  >
-                    {c.title}
-                    <span aria-hidden>{sort.by === c.id ? (sort.down ? ' ↓' : ' ↑') : ''}</span>
-                  </button>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {sorted.map((p) => {
-              const i = pieces.indexOf(p);
-              const n = p.findings;
-              return (
-                <Offers key={p.key} entries={offers(p)}>
-                  <tr className={`border-rule border-b ${selected === p.key ? 'bg-lapis-wash' : ''}`}>
-                    <th scope="row" className="py-1.5 pr-2 text-left font-semibold">
-                      <button
-                        type="button"
-                        aria-pressed={selected === p.key}
-                        className="flex items-center gap-1.5"
-                        onClick={() => select({ piece: selected === p.key ? null : p.key })}
-                      >
-                        <span aria-hidden className="h-3 w-3" style={{ background: pieceColour(i) }} />
-                        {p.code}
-                      </button>
-                    </th>
-                    <td className={`pr-2 ${p.aside ? 'text-ink-soft line-through' : ''}`}>
-                      {p.name}
-                      <FileNote piece={p} />
-                    </td>
-                    <td className="num whitespace-nowrap pr-2 text-right">
-                      {p.size.map((x) => x.toFixed(1)).join(' × ')}
-                    </td>
-                    <td className={`whitespace-nowrap pr-2 ${p.build.within ? 'text-good' : 'text-stop'}`}>
-                      {p.build.within ? (p.build.axes.join() === '0,1,2' ? 'upright' : 'turned') : overText(p)}
-                    </td>
-                    <td className="num pr-2 text-right">{(p.volume / 1000).toFixed(1)}</td>
-                    <td className={`pr-2 ${p.closed ? 'text-good' : 'text-stop'}`}>{p.closed ? 'yes' : 'open'}</td>
-                    <td className="num pr-2 text-right">{p.joints.length}</td>
-                    <td
-                      className={`num text-right ${p.stops.length > 0 ? 'text-stop' : n > 0 ? 'text-warn' : 'text-good'}`}
-                    >
-                      {n === 0 ? 'none' : n}
-                    </td>
-                  </tr>
-                </Offers>
-              );
-            })}
-          </tbody>
-          {pieces.length > 1 && (
-            <tfoot>
-              <tr className="text-ink-soft">
-                <td className="py-1.5" colSpan={4}>
-                  {pieces.length} pieces, {pieces.filter((p) => p.build.within).length} fit
-                </td>
-                <td className="num pr-2 text-right">
-                  {(pieces.reduce((sum, p) => sum + p.volume, 0) / 1000).toFixed(1)}
-                </td>
-                <td colSpan={3} />
-              </tr>
-            </tfoot>
+    <>
+      <Ledger
+        title="Pieces"
+        filled
+        action={
+          <Button look="main" disabled={pieces.length === 0} onClick={() => open('export')}>
+            Export pieces
+          </Button>
+        }
+      >
+        <DataTable
+          id="pieces"
+          label="the pieces"
+          rows={rows}
+          columns={columns}
+          keyOf={(p) => p.key}
+          selected={selected}
+          offers={offers}
+          sum={
+            pieces.length > 1 && (
+              <>
+                {pieces.length} pieces, {pieces.filter((p) => p.build.within).length} fit
+                {!prints.busy && `, about ${hoursText(total)}, ${grams.toFixed(0)} g`}
+                {prints.busy && ', being measured'}
+              </>
+            )
+          }
+        />
+        <div className="slim-scroll max-h-[46%] shrink-0 overflow-y-auto">
+          {pieces.length === 0 && <p className="text-ink-soft">The pieces are being computed.</p>}
+          {pieces.length > 0 && (
+            <Tabs label="About" tabs={TABS} chosen={tab} onChoose={(t) => select({ tool: t })}>
+              {tab === 'piece' && (chosen ? <PieceNotes piece={chosen} /> : <ChooseFirst />)}
+              {tab === 'pose' && (chosen ? <ByHand piece={chosen} lying={tried ? null : lying} /> : <ChooseFirst />)}
+              {tab === 'show' &&
+                (chosen ? (
+                  <div className="-mx-3.5">
+                    <ShowFaces />
+                  </div>
+                ) : (
+                  <ChooseFirst />
+                ))}
+              {tab === 'findings' &&
+                (chosen ? (
+                  <div className="pt-3">
+                    <Findings list={own} empty={`Nothing to mend on ${chosen.code}.`} />
+                  </div>
+                ) : (
+                  <ChooseFirst />
+                ))}
+              {tab === 'all' && (
+                <>
+                  <PoseAll />
+                  {picked.length > 0 && <Many pieces={picked} />}
+                  <Codes />
+                  <Equal />
+                </>
+              )}
+            </Tabs>
           )}
-        </table>
-      </div>
-      {pieces.length > 1 && (
-        <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
-          <div className="w-44">
-            <NumberField
-              label="Equal when they differ by at most"
-              min={0}
-              max={5}
-              digits={3}
-              step={0.01}
-              value={plan.alike}
-              onCommit={(x) => change('Set what counts as equal', { do: 'set', set: { alike: x } })}
-            />
-          </div>
-          <p className="pb-1.5 text-ink-soft">
-            {alike.groups.length === 0
-              ? 'No two pieces are equal.'
-              : alike.groups
-                  .map(
-                    (g) =>
-                      `${1 + g.same.length + g.mirrored.length} × ${codeOf(g.first)}, within ${g.deviation.toFixed(3)} mm`,
-                  )
-                  .join('; ')}
-          </p>
         </div>
-      )}
-      {chosen && <PieceNotes piece={chosen} />}
-      {pieces.length === 0 && <p className="mt-3 text-ink-soft">The pieces are being computed.</p>}
-    </Ledger>
+      </Ledger>
+      {chosen && <PoseStrip piece={chosen} onShow={setTried} />}
+    </>
   );
 }
 
-/** Which other piece's file a piece is made from. */
-function FileNote({ piece }: { piece: PieceView }) {
-  const { view, alike } = useProject();
-  const code = (key: string): string => view?.pieces.find((p) => p.key === key)?.code ?? key;
-  const declared = alike.declared.find((d) => d.key === piece.key);
-  const group = alike.groups.find((g) => g.same.includes(piece.key) || g.mirrored.includes(piece.key));
-  const lead = alike.groups.find((g) => g.first === piece.key);
-  const text = piece.aside
-    ? 'set aside'
-    : declared
-      ? `made as ${code(declared.of)}${declared.mirrored ? ', mirrored' : ''}; differs by ${declared.deviation.toFixed(2)} mm`
-      : group
-        ? `same file as ${code(group.first)}${group.mirrored.includes(piece.key) ? ', mirrored' : ''}`
-        : lead
-          ? `${1 + lead.same.length + lead.mirrored.length} × this file`
-          : '';
-  return text ? <span className="block text-ink-soft text-sm no-underline">{text}</span> : null;
-}
+const ChooseFirst = () => (
+  <p className="pt-3 text-ink-soft">Choose a piece in the table, on the shelf or in the view.</p>
+);
 
-/** What the maker says of a piece: its name, whether it is made, and whose copy it is. */
-function PieceNotes({ piece }: { piece: PieceView }) {
-  const { plan, view, change } = useProject();
-  const note = plan.pieces.find((n) => n.key === piece.key);
-  const body = view?.bodies.find((b) => b.id === piece.body);
-  const set = (label: string, next: Record<string, unknown>) =>
-    change(label, { do: 'setPiece', key: piece.key, set: next });
-  const others = view?.pieces.filter((p) => p.key !== piece.key) ?? [];
+/** What is said of several pieces at once. */
+function Many({ pieces }: { pieces: readonly PieceView[] }) {
+  const name = pieces.length === 1 ? pieces[0].code : `${pieces.length} pieces`;
   return (
-    <section aria-label={`About ${piece.code}`} className="mt-4 border-rule border-t pt-3">
+    <section aria-label={`About ${name}`} className="mt-3 border-rule border-t pt-3">
       <h2 className="mb-2 text-base">
-        {piece.code} {piece.name}
+        {pieces.length === 1 ? 'The picked piece' : `The ${pieces.length} picked pieces`}
       </h2>
-      <div className="grid grid-cols-2 gap-3">
-        <div>
-          <span aria-hidden className="mb-0.5 block text-ink-soft text-sm">
-            Own name
-          </span>
-          <Rename
-            value={note?.name ?? ''}
-            label="Own name of the piece"
-            placeholder={piece.name}
-            framed
-            className="h-[30px] w-full"
-            onCommit={(name) => set(`Name ${piece.code} ${name}`, { name })}
-          />
-        </div>
-        <div>
-          <span aria-hidden className="mb-0.5 block text-ink-soft text-sm">
-            Code of {body?.name ?? 'the body'}
-          </span>
-          <Rename
-            value={plan.bodies.find((b) => b.id === piece.body)?.code ?? ''}
-            label={`Code of ${body?.name ?? 'the body'}`}
-            placeholder={piece.code.replace(/\d+$/, '')}
-            framed
-            className="h-[30px] w-full"
-            onCommit={(code) =>
-              change(`Give ${body?.name ?? 'the body'} the code ${code}`, {
-                do: 'setBody',
-                id: piece.body,
-                set: { code },
-              })
-            }
-          />
-        </div>
-        <Pick
-          label="Made as a copy of"
-          value={note?.copyOf?.key ?? ''}
-          options={[
-            { value: '', label: 'nothing, as it is' },
-            ...others.map((p) => ({ value: p.key, label: `${p.code} ${p.name}` })),
-          ]}
-          onChange={(key) =>
-            set(key ? `Make ${piece.code} as a copy` : `Make ${piece.code} as it is`, {
-              copyOf: key ? { key, mirrored: note?.copyOf?.mirrored ?? false } : undefined,
-            })
-          }
-        />
-        <div className="flex flex-col justify-end gap-1.5 pb-1">
-          {note?.copyOf && (
-            <Tick
-              checked={note.copyOf.mirrored}
-              onChange={(mirrored) => set(`Mirror ${piece.code}`, { copyOf: { ...note.copyOf, mirrored } })}
-            >
-              mirrored
-            </Tick>
-          )}
-          <Tick
-            checked={piece.aside}
-            onChange={(aside) => set(aside ? `Set ${piece.code} aside` : `Make ${piece.code}`, { aside })}
-          >
-            set aside, not made
-          </Tick>
-        </div>
+      <div className="grid grid-cols-3 gap-3">
+        <StuffFields keys={pieces.map((p) => p.key)} name={name} />
       </div>
     </section>
   );
+}
+
+/** What counts as equal, and which pieces are. */
+function Equal() {
+  const { plan, view, alike, change } = useProject();
+  const codeOf = (key: string): string => view?.pieces.find((p) => p.key === key)?.code ?? key;
+  if ((view?.pieces.length ?? 0) < 2) return null;
+  return (
+    <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-rule border-t pt-3">
+      <div className="w-44">
+        <NumberField
+          label="Equal when they differ by at most"
+          min={0}
+          max={5}
+          digits={3}
+          step={0.01}
+          value={plan.alike}
+          onCommit={(x) => change('Set what counts as equal', { do: 'set', set: { alike: x } })}
+        />
+      </div>
+      <p className="pb-1.5 text-ink-soft">
+        {alike.groups.length === 0
+          ? 'No two pieces are equal.'
+          : alike.groups
+              .map(
+                (g) =>
+                  `${1 + g.same.length + g.mirrored.length} × ${codeOf(g.first)}, within ${g.deviation.toFixed(3)} mm`,
+              )
+              .join('; ')}
+      </p>
+    </div>
+  );
+}
+
+/** Round a piece in the middle of a bed, however it lies. */
+function boxOnBed(x: number, y: number, size: Triple): BoxView {
+  const long = Math.max(...size) * 0.55;
+  return { min: [x - long, y - long, 0], max: [x + long, y + long, long * 1.4] };
+}
+
+/**
+ * Shows the chosen piece as it lies on its printer's bed, or as it would in a pose that is looked at; and says what was measured
+ * of that, which is known before all pieces have been measured anew.
+ */
+function usePosedView(piece: PieceView | null, tried: ChoiceView | null): LyingView | null {
+  const { plan, view, prints } = useProject();
+  const print = piece ? prints.byKey.get(piece.key) : undefined;
+  const mirrored = print?.mirrored ?? false;
+  const own = plan.pieces.find((p) => p.key === piece?.key);
+  const set = print?.of === piece?.key ? own?.pose : undefined;
+  const pose = useMemo(
+    () => tried?.pose ?? (set && view ? poseOnModel(set, view.map) : (print?.pose ?? null)),
+    [tried, set, view, print],
+  );
+  const lying = useLying(piece && !mirrored ? (print?.of ?? null) : null, pose);
+  const printer = [plan.printer, ...plan.printers].find((p) => p.name === print?.printer) ?? plan.printer;
+  useStationView(
+    useMemo(() => {
+      if (!piece || !print) return {};
+      const setting = printSettingOf(printer);
+      const [width, depth] = printer.size;
+      return {
+        crate: { size: printer.size, at: [0, 0, 0], follows: false },
+        lying: lyingOn({
+          things: [
+            {
+              key: piece.key,
+              of: print.of,
+              lay: lying?.lay ?? print.lay,
+              at: { x: width / 2, y: depth / 2, spin: 0 },
+              chosen: false,
+              bad: !(lying?.figures ?? print.figures).fits,
+              colour: own?.colour,
+            },
+          ],
+          printer,
+          setting,
+          columns: lying?.columns ?? null,
+          columnsAt: [width / 2, depth / 2],
+          stamped: lying?.stamped ?? null,
+          name: `${piece.key} ${printer.name}`,
+          box: boxOnBed(width / 2, depth / 2, piece.size),
+          caption: `${piece.code}, ${(lying?.figures ?? print.figures).height.toFixed(1)} mm tall on ${printer.name}`,
+        }),
+      };
+    }, [piece, print, lying, printer, own]),
+  );
+  return lying;
 }

@@ -1,15 +1,15 @@
 import { dot, type Seam, usableSize } from '@gephyra/core';
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react';
+import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';
 import { alongAxis, axisName, baseAxis, sameWay, seamTitle, sides } from '../../project/seam-math.ts';
+import { useNudge } from '../../ui/use-nudge.ts';
+import { useSize } from '../../ui/use-size.ts';
 
-const W = 292;
-const H = 236;
 const TOP = 14;
-const BOTTOM = H - 14;
 const LEFT = 44;
-const RIGHT = 190;
+/** at the right of the profile, for lengths and names */
+const NOTES = 102;
 /** A landmark takes the seam within this many pixels. */
 const CATCH = 5;
 
@@ -35,12 +35,16 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
   const svg = useRef<SVGSVGElement>(null);
   /** how far from the seam it was taken hold of, mm; null while it is not held */
   const hold = useRef<number | null>(null);
-  const nudge = useRef<ReturnType<typeof setTimeout> | null>(null);
-  useEffect(() => () => clearTimeout(nudge.current ?? undefined), []);
-  if (!along) return <p className="h-60 text-ink-soft">Measuring sections.</p>;
-
   const axis = baseAxis(seam.normal);
   const place = (offset: number): number => alongAxis(seam, offset);
+  const landmarks = along?.landmarks.map((s) => ({ ...s, at: place(s.at) })) ?? [];
+  const release = (x: number): void => onRelease(x, landmarks.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
+  const nudge = useNudge(400, release);
+  const { width: W, height: H } = useSize(svg);
+  const RIGHT = Math.max(LEFT + 60, W - NOTES);
+  const BOTTOM = H - TOP;
+  if (!along) return <p className="h-60 text-ink-soft">Measuring sections.</p>;
+
   const [from, to] = [place(along.from), place(along.to)].sort((a, b) => a - b);
   const y = (x: number): number => BOTTOM - ((x - from) / (to - from || 1)) * (BOTTOM - TOP);
   const others = seams
@@ -54,12 +58,11 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     to,
   );
   const clamp = (x: number): number => Math.min(to, Math.max(from, x));
-  const landmarks = along.landmarks.map((s) => ({ ...s, at: place(s.at) }));
   const caught = landmarks.find((s) => Math.abs(s.at - at) < 0.006);
 
   const placeOf = (event: PointerEvent, shift: number): number => {
     const box = svg.current!.getBoundingClientRect();
-    const local = ((event.clientY - box.top) / box.height) * H;
+    const local = event.clientY - box.top;
     const free = clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from) + shift);
     if (!event.altKey) {
       const near = landmarks
@@ -70,11 +73,13 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     }
     return Number(free.toFixed(2));
   };
-  const release = (x: number): void => onRelease(x, landmarks.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
   const onKeyDown = (event: KeyboardEvent): void => {
     const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
     const jump = { PageUp: 1, PageDown: -1 }[event.key];
-    if (!direction && !jump) return;
+    if (!direction && !jump) {
+      if (event.key !== 'Shift' && event.key !== 'Alt') nudge.settle();
+      return;
+    }
     event.preventDefault();
     let next = at;
     if (direction) next = Number(clamp(at + direction * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)).toFixed(4));
@@ -84,8 +89,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
       next = Number((jump === 1 ? ahead[0] : ahead[ahead.length - 1]).at.toFixed(3));
     }
     onMove(next);
-    if (nudge.current) clearTimeout(nudge.current);
-    nudge.current = setTimeout(() => release(next), 400);
+    nudge.push(next);
   };
 
   const largest = Math.max(...along.area, 1e-9);
@@ -96,7 +100,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     <svg
       ref={svg}
       viewBox={`0 0 ${W} ${H}`}
-      className="w-full touch-none select-none"
+      className="block h-[max(190px,calc(100cqh-98px))] w-full touch-none select-none"
       role="group"
       aria-label="Caliper"
     >
@@ -122,7 +126,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
         fillOpacity="0.1"
       />
       <polyline points={points.join(' ')} fill="none" stroke="var(--color-lapis)" strokeWidth="1.2" />
-      <RegionSteps along={along} y={(offset) => y(place(offset))} />
+      <RegionSteps along={along} right={RIGHT} y={(offset) => y(place(offset))} />
       <path d={`M${LEFT} ${TOP}V${BOTTOM}`} stroke="var(--color-ink)" />
       {along.bands.map(([low, high]) => (
         <path
@@ -161,8 +165,8 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
           </text>
         </g>
       ))}
-      <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} />
-      <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} />
+      <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} x={RIGHT + 21} />
+      <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} x={RIGHT + 21} />
       <circle cx={x(along.area[here])} cy={y(at)} r="4" fill="var(--color-sheet)" stroke="var(--color-ink)" />
       <g
         role="slider"
@@ -175,6 +179,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
         aria-orientation="vertical"
         className="group cursor-ns-resize focus-visible:outline-none"
         onKeyDown={onKeyDown}
+        onBlur={nudge.settle}
         onPointerDown={(e) => {
           hold.current = at - placeOf(e, 0);
           e.currentTarget.setPointerCapture(e.pointerId);
@@ -210,10 +215,10 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
 }
 
 /** How many regions the section has along the way, as a stepped line at the right of the profile. */
-function RegionSteps({ along, y }: { along: AlongView; y: (offset: number) => number }) {
+function RegionSteps({ along, right, y }: { along: AlongView; right: number; y: (offset: number) => number }) {
   const most = Math.max(...along.regions);
   if (most < 2) return null;
-  const x = (n: number): number => RIGHT - ((most - n) / most) * 34;
+  const x = (n: number): number => right - ((most - n) / most) * 34;
   const d = Array.from(
     along.at,
     (offset, i) => `${i === 0 ? 'M' : 'L'}${x(along.regions[i]).toFixed(1)} ${y(offset).toFixed(1)}`,
@@ -226,10 +231,9 @@ function RegionSteps({ along, y }: { along: AlongView; y: (offset: number) => nu
 }
 
 /** The length on one side of the seam, as a dimension line. */
-function Span({ from, to, length, limit }: { from: number; to: number; length: number; limit: number }) {
+function Span({ from, to, length, limit, x }: { from: number; to: number; length: number; limit: number; x: number }) {
   const long = length > limit + 1e-6;
   const colour = long ? 'var(--color-stop)' : 'var(--color-good)';
-  const x = 211;
   return (
     <g aria-hidden>
       <path d={`M${x} ${from}V${to}M${x - 4} ${to}h8`} stroke={colour} strokeWidth={long ? 2 : 1} />

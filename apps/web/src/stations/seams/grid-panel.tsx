@@ -3,15 +3,18 @@ import { useEffect, useState } from 'react';
 import type { BoxView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, seamAcross, seamInPlan } from '../../project/seam-math.ts';
+import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
+import { Working } from '../../ui/working.tsx';
 
 /** The fewest seams across the axes after which everything fits: wished for here, and then ordinary seams. */
 export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | null) => void; onDone: () => void }) {
-  const { plan, view, engine, change } = useProject();
+  const { plan, view, change } = useProject();
+  const { searching, search } = useSearch();
   const [axes, setAxes] = useState<readonly number[]>([0, 1, 2]);
   const [spacing, setSpacing] = useState<'even' | 'necks'>('even');
   const [jointRoom, setJointRoom] = useState(8);
@@ -19,20 +22,17 @@ export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | n
   const [found, setFound] = useState<GridPlan | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const wish = JSON.stringify([axes, spacing, jointRoom, plan.printer, plan.zones, view?.map]);
+  const ready = view !== null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the wish holds all that the answer depends on
   useEffect(() => {
-    if (!engine || !view) return;
-    let alive = true;
+    if (!ready) return;
     setFound(null);
     setWrong(null);
-    engine.grid(plan, { axes, spacing, jointRoom }).then(
-      (grid) => alive && setFound(grid),
-      (error: Error) => alive && setWrong(error.message),
+    search('Trying how few will do', (engine, tell) => engine.grid(plan, { axes, spacing, jointRoom }, tell)).then(
+      (grid) => grid && setFound(grid),
+      (error: Error) => setWrong(error.message),
     );
-    return () => {
-      alive = false;
-    };
-  }, [engine, wish]);
+  }, [ready, search, wish]);
   const box = view?.box;
   useEffect(() => {
     onShow(found && box ? planesOf(found, box) : null);
@@ -107,13 +107,16 @@ export function GridPanel({ onShow, onDone }: { onShow: (quads: Float32Array | n
               ]}
             />
           ) : (
-            <p className="text-ink-soft">Trying how few will do.</p>
+            !searching && (
+              <p className="text-ink-soft">The search was ended. It begins again when something is changed above.</p>
+            )
           )}
           {found && found.over > 0 && (
             <p className="mt-1 text-stop">{found.over} cells would still be too big. Let it cut across more axes.</p>
           )}
           {found && found.count === 0 && <p className="mt-1 text-good">Everything fits already.</p>}
         </div>
+        {searching && <Working label="Search for a grid" working={searching} />}
         <div className="flex gap-2">
           <Button look="main" disabled={!found || found.count === 0 || found.over > 0} onClick={apply}>
             Place {found?.count ?? ''} seams

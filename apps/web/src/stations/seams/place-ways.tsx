@@ -1,12 +1,15 @@
 import { AXES, type Seam } from '@gephyra/core';
 import { useState } from 'react';
 import { axisName } from '../../project/seam-math.ts';
+import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
+import { Working } from '../../ui/working.tsx';
 import { usePlacing } from './use-placing.ts';
 
 /** The keys that place a seam: across an axis, and the other ways behind “More ways”. */
 export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selected: Seam | null }) {
-  const { ready, across, ways } = usePlacing(seams, selected);
+  const { ready, across, ways, searching } = usePlacing(seams, selected);
+  const [, select] = useSelection();
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -28,15 +31,26 @@ export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selecte
           </button>
         ))}
       </div>
-      <Button
-        className="mb-2 w-full"
-        aria-expanded={open}
-        aria-controls="ways"
-        disabled={!ready}
-        onClick={() => setOpen(!open)}
-      >
-        {open ? 'Fewer ways' : 'More ways to place'}
-      </Button>
+      <div className="mb-2 flex gap-1.5">
+        <Button className="grow" disabled={!ready} onClick={() => select({ tool: 'propose' })}>
+          Propose seams
+        </Button>
+        <Button
+          className="grow"
+          aria-label={open ? 'Fewer ways' : 'More ways to place'}
+          aria-expanded={open}
+          aria-controls="ways"
+          disabled={!ready}
+          onClick={() => setOpen(!open)}
+        >
+          {open ? 'Fewer ways' : 'More ways'}
+        </Button>
+      </div>
+      {searching && (
+        <div className="mb-2">
+          <Working label="Search for the mirror plane" working={searching} />
+        </div>
+      )}
       {open && (
         <ul id="ways" aria-label="More ways to place" className="mb-3 grid grid-cols-2 gap-1">
           {ways.map(({ title, run, off }) => (

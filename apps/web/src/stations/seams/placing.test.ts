@@ -36,7 +36,7 @@ const box = { min: [0, 0, 0], max: [100, 60, 300] } as const;
 /** The seam as the plan reads it. */
 const kept = (seam: NewSeam): Seam =>
   parsePlan({
-    version: 2,
+    version: 5,
     printer: { name: 'Desktop 220', size: [220, 220, 250] },
     seams: [{ ...seam, id: 's1' } as SeamInput],
   }).seams[0];

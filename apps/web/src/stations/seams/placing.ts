@@ -17,7 +17,7 @@ import {
   sub,
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
-import { baseAxis, pointInPlan, sameWay, seamAcross, seamInPlan, wayInPlan } from '../../project/seam-math.ts';
+import { baseAxis, middleOfLongest, pointInPlan, seamAcross, seamInPlan, wayInPlan } from '../../project/seam-math.ts';
 import type { Sight } from '../../project/selection.tsx';
 
 type WithoutId<Any> = Any extends unknown ? Omit<Any, 'id'> : never;
@@ -36,25 +36,9 @@ export function flatSeam(origin: Triple, normal: Triple, map: Affine, name = '')
   return { kind: 'flat', name, ...seamInPlan({ origin: [...origin], normal: [...normal] }, map) };
 }
 
-/**
- * A seam across an axis, in the middle of the longest stretch between the seams that are across it already.
- *
- *     |        |     ·     |      an end, a seam, the new one, the other end
- */
+/** A seam across an axis, in the middle of the longest stretch between the seams that are across it already. */
 export function acrossLongest(axis: number, box: BoxView, seams: readonly Seam[], map: Affine): NewSeam {
-  const stops = [
-    box.min[axis],
-    ...seams
-      .filter((s) => s.enabled && s.kind === 'flat' && sameWay(s.normal, axisVector(axis)))
-      .map((s) => s.origin[axis]),
-    box.max[axis],
-  ].sort((a, b) => a - b);
-  let best = 0;
-  stops.forEach((x, i) => {
-    if (i + 1 < stops.length && stops[i + 1] - x > stops[best + 1] - stops[best]) best = i;
-  });
-  const at = Number(((stops[best] + stops[best + 1]) / 2).toFixed(3));
-  const { origin, normal } = seamAcross('', axis, at, box);
+  const { origin, normal } = seamAcross('', axis, middleOfLongest(axis, box, seams), box);
   return flatSeam(origin, normal, map);
 }
 

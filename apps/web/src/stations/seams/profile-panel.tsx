@@ -8,7 +8,7 @@ import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Part } from '../../ui/panels.tsx';
+import { Companion, Part } from '../../ui/panels.tsx';
 import { pathOf } from '../../view/path-of.ts';
 
 type Point = [number, number];
@@ -93,116 +93,121 @@ export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
     });
   const current = onModel[Math.min(chosen, points.length - 1)];
   return (
-    <Part title="Profile line" note="along its sweep">
-      <svg
-        ref={svg}
-        viewBox={`${left} ${-low - span} ${span} ${span}`}
-        className="w-full touch-none select-none border border-rule bg-paper"
-        role="group"
-        aria-label="The line, seen along its sweep"
-      >
-        {outlines.map((r) => (
-          <path
-            key={`${r.seed.join()}${r.area}`}
-            d={pathOf([r.outer2, ...r.holes2])}
-            fill="var(--color-lapis)"
-            fillOpacity="0.05"
-            fillRule="evenodd"
-            stroke="var(--color-ink-soft)"
-            strokeOpacity="0.6"
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
-        <path
-          d={lineOf(sampled({ points, curve: seam.curve }).map((p) => place.toModel(p)))}
-          fill="none"
-          stroke="var(--color-cut)"
-          strokeWidth="2"
-          vectorEffect="non-scaling-stroke"
-        />
-        {onModel.map(([x, y], i) => (
-          <g
-            // biome-ignore lint/suspicious/noArrayIndexKey: points are known by their order
-            key={i}
-            role="button"
-            tabIndex={0}
-            aria-label={`Point ${i + 1} of ${points.length}`}
-            className="group cursor-grab focus-visible:outline-none"
-            onFocus={() => setChosen(i)}
-            onKeyDown={(e) => nudge(e, i)}
-            onPointerDown={(e) => {
-              held.current = true;
-              e.currentTarget.setPointerCapture(e.pointerId);
-              e.currentTarget.focus();
-            }}
-            onPointerMove={(e) => held.current && setDraft(movedTo(i, read(e)))}
-            onPointerUp={(e) => {
-              if (!held.current) return;
-              held.current = false;
-              keep(movedTo(i, read(e)));
-            }}
-          >
-            <circle cx={x} cy={-y} r={span / 24} fill="transparent" />
-            <circle
-              cx={x}
-              cy={-y}
-              r={span / 48}
-              fill={i === chosen ? 'var(--color-cut)' : 'var(--color-sheet)'}
-              stroke="var(--color-cut)"
+    <>
+      <Companion title="Profile line" note="along its sweep">
+        <svg
+          ref={svg}
+          viewBox={`${left} ${-low - span} ${span} ${span}`}
+          className="mx-auto block w-full touch-none select-none border border-rule bg-paper"
+          style={{ maxWidth: 'max(180px, calc(100cqh - 70px))' }}
+          role="group"
+          aria-label="The line, seen along its sweep"
+        >
+          {outlines.map((r) => (
+            <path
+              key={`${r.seed.join()}${r.area}`}
+              d={pathOf([r.outer2, ...r.holes2])}
+              fill="var(--color-lapis)"
+              fillOpacity="0.05"
+              fillRule="evenodd"
+              stroke="var(--color-ink-soft)"
+              strokeOpacity="0.6"
               vectorEffect="non-scaling-stroke"
-              className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
-            />
-          </g>
-        ))}
-      </svg>
-      <div className="mt-2 flex flex-col gap-2">
-        <div className="grid grid-cols-2 gap-2">
-          {[0, 1].map((c) => (
-            <NumberField
-              key={c}
-              label={`Point ${Math.min(chosen, points.length - 1) + 1} ${c === 0 ? 'across' : 'up'}`}
-              value={current?.[c] ?? 0}
-              onCommit={(x) => keep(movedTo(chosen, c === 0 ? [x, current[1]] : [current[0], x]))}
             />
           ))}
+          <path
+            d={lineOf(sampled({ points, curve: seam.curve }).map((p) => place.toModel(p)))}
+            fill="none"
+            stroke="var(--color-cut)"
+            strokeWidth="2"
+            vectorEffect="non-scaling-stroke"
+          />
+          {onModel.map(([x, y], i) => (
+            <g
+              // biome-ignore lint/suspicious/noArrayIndexKey: points are known by their order
+              key={i}
+              role="button"
+              tabIndex={0}
+              aria-label={`Point ${i + 1} of ${points.length}`}
+              className="group cursor-grab focus-visible:outline-none"
+              onFocus={() => setChosen(i)}
+              onKeyDown={(e) => nudge(e, i)}
+              onPointerDown={(e) => {
+                held.current = true;
+                e.currentTarget.setPointerCapture(e.pointerId);
+                e.currentTarget.focus();
+              }}
+              onPointerMove={(e) => held.current && setDraft(movedTo(i, read(e)))}
+              onPointerUp={(e) => {
+                if (!held.current) return;
+                held.current = false;
+                keep(movedTo(i, read(e)));
+              }}
+            >
+              <circle cx={x} cy={-y} r={span / 24} fill="transparent" />
+              <circle
+                cx={x}
+                cy={-y}
+                r={span / 48}
+                fill={i === chosen ? 'var(--color-cut)' : 'var(--color-sheet)'}
+                stroke="var(--color-cut)"
+                vectorEffect="non-scaling-stroke"
+                className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
+              />
+            </g>
+          ))}
+        </svg>
+      </Companion>
+      <Part title="Points">
+        <div className="flex flex-col gap-2">
+          <div className="grid grid-cols-2 gap-2">
+            {[0, 1].map((c) => (
+              <NumberField
+                key={c}
+                label={`Point ${Math.min(chosen, points.length - 1) + 1} ${c === 0 ? 'across' : 'up'}`}
+                value={current?.[c] ?? 0}
+                onCommit={(x) => keep(movedTo(chosen, c === 0 ? [x, current[1]] : [current[0], x]))}
+              />
+            ))}
+          </div>
+          <div className="flex flex-wrap gap-1.5">
+            <Button className="h-7" onClick={() => addAfter(chosen)}>
+              Add a point
+            </Button>
+            <Button
+              className="h-7"
+              disabled={points.length < 3}
+              onClick={() => keep(points.filter((_, k) => k !== chosen))}
+            >
+              Take it out
+            </Button>
+            <Button className="h-7" onClick={() => redraw([])}>
+              Draw in the view
+            </Button>
+          </div>
+          <Choice
+            label="Curve"
+            value={seam.curve}
+            options={[
+              { value: 'line', label: 'straight' },
+              { value: 'arc', label: 'arc' },
+              { value: 'free', label: 'free' },
+            ]}
+            onChange={(curve) => set(`Make ${title} ${curve}`, { curve })}
+          />
+          <NumberField
+            label="Bend along the sweep"
+            value={seam.bend}
+            onCommit={(bend) => set(`Bend ${title}`, { bend })}
+          />
+          <p className="text-ink-soft text-sm">
+            {seam.curve === 'line' && seam.bend === 0
+              ? 'Each straight stretch is a flat face and carries joints.'
+              : 'Bent faces carry no joints. Straight stretches without a bend do.'}
+          </p>
         </div>
-        <div className="flex flex-wrap gap-1.5">
-          <Button className="h-7" onClick={() => addAfter(chosen)}>
-            Add a point
-          </Button>
-          <Button
-            className="h-7"
-            disabled={points.length < 3}
-            onClick={() => keep(points.filter((_, k) => k !== chosen))}
-          >
-            Take it out
-          </Button>
-          <Button className="h-7" onClick={() => redraw([])}>
-            Draw in the view
-          </Button>
-        </div>
-        <Choice
-          label="Curve"
-          value={seam.curve}
-          options={[
-            { value: 'line', label: 'straight' },
-            { value: 'arc', label: 'arc' },
-            { value: 'free', label: 'free' },
-          ]}
-          onChange={(curve) => set(`Make ${title} ${curve}`, { curve })}
-        />
-        <NumberField
-          label="Bend along the sweep"
-          value={seam.bend}
-          onCommit={(bend) => set(`Bend ${title}`, { bend })}
-        />
-        <p className="text-ink-soft text-sm">
-          {seam.curve === 'line' && seam.bend === 0
-            ? 'Each straight stretch is a flat face and carries joints.'
-            : 'Bent faces carry no joints. Straight stretches without a bend do.'}
-        </p>
-      </div>
-    </Part>
+      </Part>
+    </>
   );
 }
 

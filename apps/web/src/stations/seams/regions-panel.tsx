@@ -6,6 +6,7 @@ import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Switch } from '../../ui/switch.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { onlyRegion, switched } from './choose-regions.ts';
 import { FlatSection, THIN, WEAK } from './flat-section.tsx';
@@ -96,9 +97,9 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
             Cut all
           </Button>
         )}
-        <Tick checked={walls} onChange={onWalls}>
+        <Switch checked={walls} onChange={onWalls}>
           colour by wall
-        </Tick>
+        </Switch>
       </div>
       {walls && (
         <p className="mt-1 text-ink-soft text-sm">

@@ -3,7 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from
 import { useProject } from '../../project/project.tsx';
 import { raysOf, seamTitle, wayInPlan } from '../../project/seam-math.ts';
 import { NumberField } from '../../ui/number-field.tsx';
-import { Part } from '../../ui/panels.tsx';
+import { Companion, Part } from '../../ui/panels.tsx';
 import { pathOf } from '../../view/path-of.ts';
 import type { SeamSection } from './use-section.ts';
 
@@ -61,105 +61,114 @@ export function RoundPanel({ seam, section }: { seam: Round; section: SeamSectio
   const far = seam.kind === 'fan' ? SIZE / 2 - RIM + 10 : value * scale * k;
   const degrees = (((value * 180) / Math.PI) % 360) + 0;
   return (
-    <Part title={seam.kind === 'fan' ? 'Fan' : 'Ring'} note="along its axis">
-      <svg
-        ref={svg}
-        viewBox={`${-SIZE / 2} ${-SIZE / 2} ${SIZE} ${SIZE}`}
-        className="w-full touch-none select-none"
-        role="group"
-        aria-label="Seen along the axis"
-      >
-        <g transform={`scale(${k})`}>
-          <path
-            d={pathOf((section?.regions ?? []).flatMap((r) => [r.outer2, ...r.holes2]))}
-            fill="var(--color-lapis)"
-            fillOpacity="0.12"
-            fillRule="evenodd"
-            stroke="var(--color-ink)"
-            vectorEffect="non-scaling-stroke"
-          />
-        </g>
-        {rays.map(([u, v], i) => (
-          <g key={`${u},${v}`}>
-            <path
-              d={`M0 0L${u * (SIZE / 2 - RIM + 4)} ${-v * (SIZE / 2 - RIM + 4)}`}
-              stroke="var(--color-cut)"
-              strokeWidth={i === 0 ? 2 : 1.3}
-            />
-            <text
-              x={u * (SIZE / 2 - 8)}
-              y={-v * (SIZE / 2 - 8) + 4}
-              textAnchor="middle"
-              className="num fill-cut text-[12px]"
-            >
-              {i === 0 ? '' : i + 1}
-            </text>
-          </g>
-        ))}
-        {seam.kind === 'ring' && <circle r={value * scale * k} fill="none" stroke="var(--color-cut)" strokeWidth="2" />}
-        <path d="M-6 0H6M0 -6V6" stroke="var(--color-ink)" />
-        <g
-          role="slider"
-          tabIndex={0}
-          aria-label={seam.kind === 'fan' ? `Turn of ${title}` : `Radius of ${title}`}
-          aria-valuenow={Number((seam.kind === 'fan' ? degrees : value).toFixed(2))}
-          aria-valuetext={seam.kind === 'fan' ? `${degrees.toFixed(1)} degrees` : `${(value * scale).toFixed(1)} mm`}
-          aria-valuemin={seam.kind === 'fan' ? -360 : 0}
-          aria-valuemax={seam.kind === 'fan' ? 360 : Math.ceil(reach)}
-          className="group cursor-grab focus-visible:outline-none"
-          onKeyDown={onKeyDown}
-          onPointerDown={(e) => {
-            held.current = true;
-            e.currentTarget.setPointerCapture(e.pointerId);
-            e.currentTarget.focus();
-          }}
-          onPointerMove={(e) => held.current && setDraft(read(e))}
-          onPointerUp={(e) => {
-            if (!held.current) return;
-            held.current = false;
-            keep(read(e));
-          }}
+    <>
+      <Companion title={seam.kind === 'fan' ? 'Fan' : 'Ring'} note="along its axis">
+        <svg
+          ref={svg}
+          viewBox={`${-SIZE / 2} ${-SIZE / 2} ${SIZE} ${SIZE}`}
+          className="mx-auto block w-full touch-none select-none"
+          style={{ maxWidth: 'max(180px, calc(100cqh - 70px))' }}
+          role="group"
+          aria-label="Seen along the axis"
         >
-          <circle
-            cx={hu * far}
-            cy={-hv * far}
-            r="8"
-            fill="var(--color-cut)"
-            className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
-          />
-        </g>
-      </svg>
-      <div className="mt-2 grid grid-cols-2 gap-2">
-        {seam.kind === 'fan' ? (
-          <>
-            <NumberField
-              label="Segments"
-              unit=""
-              digits={0}
-              min={2}
-              max={72}
-              value={seam.count}
-              onCommit={(x) => set(`Part ${title} in ${Math.round(x)}`, { count: Math.round(x) })}
+          <g transform={`scale(${k})`}>
+            <path
+              d={pathOf((section?.regions ?? []).flatMap((r) => [r.outer2, ...r.holes2]))}
+              fill="var(--color-lapis)"
+              fillOpacity="0.12"
+              fillRule="evenodd"
+              stroke="var(--color-ink)"
+              vectorEffect="non-scaling-stroke"
             />
-            <NumberField
-              label="Turn"
-              unit="°"
-              value={(seam.phase * 180) / Math.PI}
-              onCommit={(x) => set(`Turn ${title}`, { phase: Number(((x * Math.PI) / 180).toFixed(9)) })}
+          </g>
+          {rays.map(([u, v], i) => (
+            <g key={`${u},${v}`}>
+              <path
+                d={`M0 0L${u * (SIZE / 2 - RIM + 4)} ${-v * (SIZE / 2 - RIM + 4)}`}
+                stroke="var(--color-cut)"
+                strokeWidth={i === 0 ? 2 : 1.3}
+              />
+              <text
+                x={u * (SIZE / 2 - 8)}
+                y={-v * (SIZE / 2 - 8) + 4}
+                textAnchor="middle"
+                className="num fill-cut text-[12px]"
+              >
+                {i === 0 ? '' : i + 1}
+              </text>
+            </g>
+          ))}
+          {seam.kind === 'ring' && (
+            <circle r={value * scale * k} fill="none" stroke="var(--color-cut)" strokeWidth="2" />
+          )}
+          <path d="M-6 0H6M0 -6V6" stroke="var(--color-ink)" />
+          <g
+            role="slider"
+            tabIndex={0}
+            aria-label={seam.kind === 'fan' ? `Turn of ${title}` : `Radius of ${title}`}
+            aria-valuenow={Number((seam.kind === 'fan' ? degrees : value).toFixed(2))}
+            aria-valuetext={seam.kind === 'fan' ? `${degrees.toFixed(1)} degrees` : `${(value * scale).toFixed(1)} mm`}
+            aria-valuemin={seam.kind === 'fan' ? -360 : 0}
+            aria-valuemax={seam.kind === 'fan' ? 360 : Math.ceil(reach)}
+            className="group cursor-grab focus-visible:outline-none"
+            onKeyDown={onKeyDown}
+            onPointerDown={(e) => {
+              held.current = true;
+              e.currentTarget.setPointerCapture(e.pointerId);
+              e.currentTarget.focus();
+            }}
+            onPointerMove={(e) => held.current && setDraft(read(e))}
+            onPointerUp={(e) => {
+              if (!held.current) return;
+              held.current = false;
+              keep(read(e));
+            }}
+          >
+            <circle
+              cx={hu * far}
+              cy={-hv * far}
+              r="8"
+              fill="var(--color-cut)"
+              className="group-focus-visible:stroke-[3px] group-focus-visible:stroke-lapis"
             />
-          </>
-        ) : (
-          <NumberField
-            label="Radius"
-            min={0.1}
-            value={seam.radius * scale}
-            onCommit={(x) => set(`Size ${title}`, { radius: Number((x / scale).toFixed(4)) })}
-          />
+          </g>
+        </svg>
+      </Companion>
+      <Part title="Sizes">
+        <div className="grid grid-cols-2 gap-2">
+          {seam.kind === 'fan' ? (
+            <>
+              <NumberField
+                label="Segments"
+                unit=""
+                digits={0}
+                min={2}
+                max={72}
+                value={seam.count}
+                onCommit={(x) => set(`Part ${title} in ${Math.round(x)}`, { count: Math.round(x) })}
+              />
+              <NumberField
+                label="Turn"
+                unit="°"
+                value={(seam.phase * 180) / Math.PI}
+                onCommit={(x) => set(`Turn ${title}`, { phase: Number(((x * Math.PI) / 180).toFixed(9)) })}
+              />
+            </>
+          ) : (
+            <NumberField
+              label="Radius"
+              min={0.1}
+              value={seam.radius * scale}
+              onCommit={(x) => set(`Size ${title}`, { radius: Number((x / scale).toFixed(4)) })}
+            />
+          )}
+        </div>
+        {seam.kind === 'ring' && (
+          <p className="mt-2 text-ink-soft text-sm">
+            Its wall is bent, so it carries no joints; flat seams and fans do.
+          </p>
         )}
-      </div>
-      {seam.kind === 'ring' && (
-        <p className="mt-2 text-ink-soft text-sm">Its wall is bent, so it carries no joints; flat seams and fans do.</p>
-      )}
-    </Part>
+      </Part>
+    </>
   );
 }

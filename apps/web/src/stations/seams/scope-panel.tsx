@@ -40,6 +40,19 @@ export function ScopePanel({ seam }: { seam: Seam }) {
   const chosen = before?.find((b) => b.key === piece);
   return (
     <Part title="Scope" note={all ? 'all pieces' : `${seam.scope?.length} chosen`}>
+      <Tick
+        className="mb-2"
+        checked={seam.locked ?? false}
+        onChange={() =>
+          change(`${seam.locked ? 'Unlock' : 'Lock'} ${title}`, {
+            do: 'setSeam',
+            id: seam.id,
+            set: { locked: seam.locked ? undefined : true },
+          })
+        }
+      >
+        Proposals leave it as it is
+      </Tick>
       <p className="mb-2 text-ink-soft text-sm">The pieces as they stand before this seam.</p>
       <ul aria-label="Pieces this seam cuts">
         {(before ?? []).map((b) => {

@@ -4,10 +4,16 @@ import { axisName, baseAxis, leans, seamTitle } from '../../project/seam-math.ts
 import { useSelection } from '../../project/selection.tsx';
 import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
+import { Sorted, useSorted } from '../../ui/sorted.tsx';
 import { Tick } from '../../ui/tick.tsx';
 
 /** The seams in the order in which they cut. */
 export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {
+  const { change } = useProject();
+  const nameOf = (id: string): string => {
+    const seam = seams.find((s) => s.id === id);
+    return seam ? seamTitle(seam) : id;
+  };
   if (seams.length === 0) {
     return (
       <p className="text-ink-soft">
@@ -17,11 +23,23 @@ export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected
     );
   }
   return (
-    <ol className="border-rule border-t" aria-label="Seams in order">
+    <Sorted
+      label="Seams in order"
+      className="border-rule border-t"
+      ids={seams.map((s) => s.id)}
+      nameOf={nameOf}
+      onMove={(id, to) =>
+        change(`Move ${nameOf(id)} ${to < seams.findIndex((s) => s.id === id) ? 'up' : 'down'} the list`, {
+          do: 'moveSeam',
+          id,
+          to,
+        })
+      }
+    >
       {seams.map((seam, i) => (
         <SeamRow key={seam.id} seam={seam} index={i} last={i === seams.length - 1} selected={seam.id === selected} />
       ))}
-    </ol>
+    </Sorted>
   );
 }
 
@@ -52,6 +70,7 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
   const { plan, change } = useProject();
   const [, select] = useSelection();
   const title = seamTitle(seam);
+  const { ref, style, grip } = useSorted(seam.id, title);
   const joints = plan.joints.filter((j) => j.seam === seam.id).length;
   const turn = (enabled: boolean): void =>
     void change(enabled ? `Switch ${title} on` : `Switch ${title} off`, {
@@ -72,9 +91,12 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
   return (
     <Offers entries={offers}>
       <li
+        ref={ref}
+        style={style}
         className={`border-rule border-b ${selected ? '-mx-3.5 border-l-[3px] border-l-cut bg-cut-wash pr-3.5 pl-[11px]' : ''}`}
       >
         <div className="flex items-center gap-2.5 py-1.5">
+          {grip}
           <Tick tone="cut" checked={seam.enabled} label={`${title} cuts`} onChange={turn} />
           <button
             type="button"
@@ -92,7 +114,7 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
             {seam.kind === 'flat' && <span className="num">{seam.origin[baseAxis(seam.normal)].toFixed(1)}</span>}
           </button>
         </div>
-        {selected && <OrderKeys className="pb-1.5 pl-5" index={index} last={last} onMove={move} onDelete={remove} />}
+        {selected && <OrderKeys className="pb-1.5" index={index} last={last} onMove={move} onDelete={remove} />}
       </li>
     </Offers>
   );

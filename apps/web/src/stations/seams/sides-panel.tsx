@@ -27,6 +27,7 @@ export function SidesPanel({ seam }: { seam: Seam }) {
   }, [engine, view, busy, plan, seam.id]);
   if (!found) return <Part title="Sides">{<p className="text-ink-soft">Measuring both sides.</p>}</Part>;
   const { showing } = found;
+  const overShow = view?.findings.find((f) => f.code === 'seam.show' && f.where.seam === seam.id);
   return (
     <>
       {found.sides.map(({ side, pieces }) => (
@@ -53,6 +54,7 @@ export function SidesPanel({ seam }: { seam: Seam }) {
             <span className="text-lapis">{percent(showing.crease)} in a crease</span>,{' '}
             <span className="text-warn">{percent(showing.under)} underneath</span>, {percent(showing.inside)} inside.
           </p>
+          {overShow && <p className="mt-1 text-sm">{overShow.message}</p>}
         </Part>
       )}
     </>

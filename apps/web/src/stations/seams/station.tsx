@@ -4,7 +4,7 @@ import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, seamInPlan, seamOnModel, seamTitle } from '../../project/seam-math.ts';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
-import { Ledger, Part, Side } from '../../ui/panels.tsx';
+import { Companion, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
 import { cutRegions } from './choose-regions.ts';
@@ -12,6 +12,8 @@ import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
 import { PlaceWays } from './place-ways.tsx';
 import { ProfilePanel } from './profile-panel.tsx';
+import { ProposePanel } from './propose-panel.tsx';
+import { Reasons } from './reasons.tsx';
 import { RegionsPanel } from './regions-panel.tsx';
 import { RoundPanel } from './round-panel.tsx';
 import { ScopePanel } from './scope-panel.tsx';
@@ -95,6 +97,8 @@ export default function SeamsStation() {
       <Side>
         {tool === 'grid' ? (
           <GridPanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
+        ) : tool === 'propose' ? (
+          <ProposePanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
         ) : selected && live && inPlan ? (
           <>
             {inPlan.kind === 'flat' ? (
@@ -105,7 +109,12 @@ export default function SeamsStation() {
               <RoundPanel key={inPlan.id} seam={inPlan} section={section} />
             )}
             <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })}>
-              {tab === 'place' && <TiltPanel key={inPlan.id} seam={selected} />}
+              {tab === 'place' && (
+                <>
+                  <Reasons seam={inPlan} />
+                  <TiltPanel key={inPlan.id} seam={selected} />
+                </>
+              )}
               {tab === 'regions' && inPlan.kind === 'flat' && (
                 <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
               )}
@@ -150,7 +159,7 @@ function Flat({
     });
   };
   return (
-    <Part title="Section profile" note={`along ${axisName(axis)}, mm`}>
+    <Companion title="Section profile" note={`along ${axisName(axis)}, mm`}>
       <Caliper
         key={seam.id}
         seam={live}
@@ -161,6 +170,6 @@ function Flat({
         onRelease={moveTo}
       />
       <LandmarkList seam={seam} along={along} at={live.origin[axis]} onLandmark={moveTo} />
-    </Part>
+    </Companion>
   );
 }

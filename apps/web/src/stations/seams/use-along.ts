@@ -6,7 +6,7 @@ import { sameWay } from '../../project/seam-math.ts';
 
 /** Sections, landmarks and bands along a seam's direction; again when the direction, the model or another seam changes. */
 export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
-  const { engine, view, plan } = useProject();
+  const { searcher, view, plan, busy } = useProject();
   const [made, setMade] = useState<AlongView | null>(null);
   const others = useMemo(
     () =>
@@ -24,25 +24,30 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
     plan.printer.margin,
     JSON.stringify(plan.zones),
   ].join('|');
-  const ready = view !== null;
+  // what is shown comes first: while a seam is dragged, the key stays the same
+  const [begun, setBegun] = useState('');
+  useEffect(() => {
+    if (view && !busy) setBegun(key);
+  }, [view, busy, key]);
+  const ready = begun === key;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key holds all that the answer depends on
   useEffect(() => {
-    if (!engine || !ready) return;
-    let alive = true;
+    if (!searcher || !ready) return;
+    const left = new AbortController();
+    const asking = { forget: left.signal, first: true };
     const frame = makeFrame(seam.origin, seam.normal, seam.up);
     const ask = async (): Promise<void> => {
-      const first = await engine.along(plan, frame, others);
-      if (!alive) return;
+      const first = await searcher.ask((engine) => engine.along(plan, frame, others), asking);
+      if (left.signal.aborted) return;
       setMade(first);
       // the mirror plane takes longer; once it is known it is a landmark too
-      if (!(await engine.mirror()) || !alive) return;
-      const second = await engine.along(plan, frame, others);
-      if (alive) setMade(second);
+      if (!(await searcher.ask((engine) => engine.mirror(plan), { forget: left.signal })) || left.signal.aborted)
+        return;
+      const second = await searcher.ask((engine) => engine.along(plan, frame, others), asking);
+      if (!left.signal.aborted) setMade(second);
     };
     ask().catch(() => {});
-    return () => {
-      alive = false;
-    };
-  }, [engine, ready, key]);
+    return () => left.abort();
+  }, [searcher, ready, key]);
   return made;
 }

@@ -3,6 +3,7 @@ import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, seamTitle } from '../../project/seam-math.ts';
 import { type Sight, useSelection, useWorkspace } from '../../project/selection.tsx';
+import { type Searching, useSearch } from '../../project/use-search.ts';
 import { useToasts } from '../../ui/toasts.tsx';
 import {
   acrossLongest,
@@ -32,8 +33,9 @@ export interface Way {
 export function usePlacing(
   seams: readonly Seam[],
   selected: Seam | null,
-): { ready: boolean; across: (axis: number) => void; ways: readonly Way[] } {
+): { ready: boolean; searching: Searching | null; across: (axis: number) => void; ways: readonly Way[] } {
   const { plan, view, model, engine, change } = useProject();
+  const { searching, search } = useSearch();
   const { setPicker } = useWorkspace();
   const [, select] = useSelection();
   const toasts = useToasts();
@@ -55,10 +57,14 @@ export function usePlacing(
   };
 
   const mirror = async (): Promise<void> => {
-    const plane = await engine?.mirror();
+    const plane = await search(
+      'Looking for the mirror plane',
+      async (engine, tell) => (await engine.mirror(plan, tell)) ?? 'none',
+    );
+    if (!plane) return;
     addOr(
       'Add a seam along the mirror plane',
-      plane ? flatSeam(plane.at, plane.normal, map, 'Mirror plane') : null,
+      plane !== 'none' ? flatSeam(plane.at, plane.normal, map, 'Mirror plane') : null,
       'The model is nowhere near its own mirror image, so it has no mirror plane.',
     );
   };
@@ -126,6 +132,7 @@ export function usePlacing(
     });
 
   return {
+    searching,
     ready: view !== null && model !== null,
     across: (axis) => view && add(`Add a seam across ${axisName(axis)}`, acrossLongest(axis, view.box, seams, map)),
     ways: [

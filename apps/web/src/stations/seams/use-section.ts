@@ -11,18 +11,24 @@ export interface SeamSection {
   readonly walls: WallView | null;
 }
 
-/** The section in the plane of a seam (on the model), kept up with while it moves. */
-export function useSection(seam: Pick<Seam, 'origin' | 'normal' | 'up'> | null, walls: boolean): SeamSection | null {
-  const { engine, view } = useProject();
+interface Asked {
+  readonly frame: FrameView;
+  readonly walls: boolean;
+  readonly of?: { readonly document: unknown; readonly seam: string };
+}
+
+/**
+ * The section in the plane of a seam (on the model), kept up with while it moves: of the pieces that it is meant for, where
+ * its regions are told apart on those.
+ */
+export function useSection(seam: Seam | null, walls: boolean): SeamSection | null {
+  const { engine, view, plan } = useProject();
   const [section, setSection] = useState<SeamSection | null>(null);
   const request = useMemo(
     () =>
       engine
         ? latest(
-            async ({ frame, walls }: { frame: FrameView; walls: boolean }) => ({
-              frame,
-              ...(await engine.regions(frame, walls)),
-            }),
+            async ({ frame, walls, of }: Asked) => ({ frame, ...(await engine.regions(frame, walls, of)) }),
             setSection,
             () => setSection(null),
           )
@@ -36,10 +42,21 @@ export function useSection(seam: Pick<Seam, 'origin' | 'normal' | 'up'> | null, 
       if (!seam) setSection(null);
       return;
     }
-    const key = `${seam.origin.join()}|${seam.normal.join()}|${seam.up?.join()}|${view.map.join()}|${view.box.max.join()}|${walls}`;
+    const scoped = seam.kind === 'flat' && seam.scope && seam.regions && seam.regions.of !== 'body';
+    const of = scoped ? { document: plan, seam: seam.id } : undefined;
+    const earlier = of
+      ? JSON.stringify([
+          seam.scope,
+          plan.seams.slice(
+            0,
+            plan.seams.findIndex((s) => s.id === seam.id),
+          ),
+        ])
+      : '';
+    const key = `${earlier}|${seam.origin.join()}|${seam.normal.join()}|${seam.up?.join()}|${view.map.join()}|${view.box.max.join()}|${walls}`;
     if (last.current === key) return;
     last.current = key;
-    request({ frame: makeFrame(seam.origin, seam.normal, seam.up), walls });
-  }, [seam, request, view, walls]);
+    request({ frame: makeFrame(seam.origin, seam.normal, seam.up), walls, ...(of && { of }) });
+  }, [seam, request, view, walls, plan]);
   return seam ? section : null;
 }

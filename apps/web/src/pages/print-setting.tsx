@@ -1,0 +1,211 @@
+import type { OwnPrinter } from '@gephyra/contract';
+import { learnedFactor, printSettingOf, type PrintSetting as Setting } from '@gephyra/core';
+import { format } from 'date-fns';
+import { Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from '../ui/button.tsx';
+import { NumberField } from '../ui/number-field.tsx';
+
+type Material = OwnPrinter['materials'][number];
+type Field = readonly [name: keyof Setting, label: string, unit: string, low: number, high: number, times?: number];
+
+const DEGREES = 180 / Math.PI;
+
+const COMMON: readonly Field[] = [
+  ['layer', 'Layer', 'mm', 0.01, 2],
+  ['overhang', 'Overhang from upright', '°', 0, 85, DEGREES],
+  ['support', 'Support filled', '%', 1, 100, 100],
+  ['rest', 'Longest rest', 'mm', 10, 5000],
+  ['density', 'Density', 'g/cm³', 0.1, 25],
+  ['price', 'Price of a kilogram', '', 0, 10_000],
+  ['warmUp', 'To warm up', 'min', 0, 240],
+];
+const FILAMENT: readonly Field[] = [
+  ['line', 'Line width', 'mm', 0.02, 5],
+  ['walls', 'Walls', '', 1, 100],
+  ['top', 'Layers above', '', 0, 100],
+  ['bottom', 'Layers below', '', 0, 100],
+  ['infill', 'Filled inside', '%', 0, 100, 100],
+  ['wallSpeed', 'Speed of walls', 'mm/s', 1, 1000],
+  ['fillSpeed', 'Speed inside', 'mm/s', 1, 1000],
+  ['flow', 'Most that melts', 'mm³/s', 0.1, 200],
+  ['layerSeconds', 'Beside, each layer', 's', 0, 600],
+];
+const RESIN: readonly Field[] = [
+  ['exposure', 'Exposure', 's', 0.1, 600],
+  ['liftSeconds', 'Lift', 's', 0, 600],
+  ['baseLayers', 'Base layers', '', 0, 100],
+  ['baseExposure', 'Base exposure', 's', 0.1, 600],
+];
+const WHOLE = new Set<keyof Setting>(['walls', 'top', 'bottom', 'baseLayers']);
+
+interface Props {
+  readonly printer: OwnPrinter;
+  readonly set: (next: Partial<OwnPrinter>) => void;
+}
+
+/** How a printer prints a material: what estimates and poses go by. Grey: a value to begin with. */
+export function PrintSetting({ printer, material, set }: Props & { readonly material: Material }) {
+  const { kind, nozzle } = printer;
+  const full = printSettingOf({ kind, nozzle, material: material.name, setting: material.setting });
+  const put = (next: Partial<Material>): void =>
+    set({ materials: printer.materials.map((m) => (m.name === material.name ? { ...m, ...next } : m)) });
+  return (
+    <section aria-label="How it prints" className="rounded border border-rule bg-sheet p-4">
+      <div className="mb-3 flex items-baseline justify-between gap-3">
+        <h2 className="text-lg">How it prints {material.name}</h2>
+        <Button
+          disabled={!material.setting || Object.keys(material.setting).length === 0}
+          onClick={() => put({ setting: undefined })}
+        >
+          Starting values
+        </Button>
+      </div>
+      <p className="mb-2 text-ink-soft">
+        Hours, grams and poses go by these. Grey: a value to begin with, on the careful side.
+      </p>
+      <div className="grid grid-cols-5 gap-3">
+        {[...COMMON, ...(kind === 'resin' ? RESIN : FILAMENT)].map(([name, label, unit, low, high, times = 1]) => (
+          <div key={name} className={material.setting?.[name] === undefined ? 'text-ink-soft' : ''}>
+            <NumberField
+              label={label}
+              unit={unit}
+              min={low}
+              max={high}
+              step={high > 50 ? 1 : 0.05}
+              value={full[name] * times}
+              onCommit={(x) =>
+                put({ setting: { ...material.setting, [name]: WHOLE.has(name) ? Math.round(x) : x / times } })
+              }
+            />
+          </div>
+        ))}
+      </div>
+      <Logged material={material} put={put} />
+    </section>
+  );
+}
+
+/** Prints that were timed, and what they say of the estimates. */
+function Logged({ material, put }: { material: Material; put: (next: Partial<Material>) => void }) {
+  const [estimate, setEstimate] = useState(1);
+  const [hours, setHours] = useState(1);
+  const { factor, count } = learnedFactor(material.prints, new Date());
+  return (
+    <section aria-label="Timed prints" className="mt-4 border-rule border-t pt-3">
+      <div className="flex flex-wrap items-end gap-3">
+        <h3 className="grow font-semibold">
+          Timed prints{' '}
+          <span className="font-normal text-ink-soft">
+            {count === 0
+              ? 'none yet: estimates are as reckoned'
+              : `${count} ${count === 1 ? 'print' : 'prints'}: estimates are taken times ${factor.toFixed(2)}`}
+          </span>
+        </h3>
+        <div className="w-32">
+          <NumberField label="Was estimated" unit="h" min={0.01} max={1000} value={estimate} onCommit={setEstimate} />
+        </div>
+        <div className="w-32">
+          <NumberField label="It took" unit="h" min={0.01} max={1000} value={hours} onCommit={setHours} />
+        </div>
+        <Button
+          onClick={() =>
+            put({
+              prints: [{ date: format(new Date(), 'yyyy-MM-dd'), hours, estimate, note: '' }, ...material.prints].slice(
+                0,
+                500,
+              ),
+            })
+          }
+        >
+          Add this print
+        </Button>
+      </div>
+      {material.prints.length > 0 && (
+        <ul className="mt-2">
+          {material.prints.slice(0, 12).map((p, i) => (
+            <li
+              key={`${p.date} ${p.hours} ${p.estimate} ${p.note}`}
+              className="flex items-center gap-4 border-rule border-t py-1"
+            >
+              <span className="num text-[13px]">{p.date}</span>
+              <span className="num text-[13px]">
+                {p.hours.toFixed(2)} h of {p.estimate.toFixed(2)} h
+              </span>
+              <span className="grow text-ink-soft">{p.note}</span>
+              <Button
+                className="h-7"
+                aria-label={`Remove the print of ${p.date}`}
+                onClick={() => put({ prints: material.prints.toSpliced(i, 1) })}
+              >
+                <Trash2 size={14} aria-hidden />
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+/** Places of the bed that pieces keep out of: clips, a wipe corner. */
+export function KeepOut({ printer, set }: Props) {
+  const boxes = printer.keepOut ?? [];
+  const change = (i: number, next: Partial<(typeof boxes)[number]>): void =>
+    set({ keepOut: boxes.map((b, k) => (k === i ? { ...b, ...next } : b)) });
+  return (
+    <section aria-label="Kept free" className="rounded border border-rule bg-sheet p-4">
+      <div className="flex items-center justify-between gap-3">
+        <h2 className="text-lg">Kept free on its bed</h2>
+        <Button
+          disabled={boxes.length >= 20}
+          onClick={() => set({ keepOut: [...boxes, { at: [0, 0], size: [20, 20] }] })}
+        >
+          Add a place
+        </Button>
+      </div>
+      {boxes.length === 0 ? (
+        <p className="text-ink-soft">Nothing: pieces may lie anywhere within the margin.</p>
+      ) : (
+        <ul>
+          {boxes.map(({ at, size }, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a place is its position in the list, two may be alike
+            <li key={i} className="mt-2 flex items-end gap-2">
+              <NumberField
+                label="From the left"
+                min={-5000}
+                max={5000}
+                value={at[0]}
+                onCommit={(x) => change(i, { at: [x, at[1]] })}
+              />
+              <NumberField
+                label="From the front"
+                min={-5000}
+                max={5000}
+                value={at[1]}
+                onCommit={(y) => change(i, { at: [at[0], y] })}
+              />
+              <NumberField
+                label="Wide"
+                min={0.1}
+                max={5000}
+                value={size[0]}
+                onCommit={(x) => change(i, { size: [x, size[1]] })}
+              />
+              <NumberField
+                label="Deep"
+                min={0.1}
+                max={5000}
+                value={size[1]}
+                onCommit={(y) => change(i, { size: [size[0], y] })}
+              />
+              <Button aria-label={`Remove place ${i + 1}`} onClick={() => set({ keepOut: boxes.toSpliced(i, 1) })}>
+                <Trash2 size={14} aria-hidden />
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}

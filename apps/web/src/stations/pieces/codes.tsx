@@ -1,0 +1,61 @@
+import { LABELS } from '@gephyra/core';
+import { useProject } from '../../project/project.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Switch } from '../../ui/switch.tsx';
+
+/** Codes engraved into mating faces: whether, how tall and how deep, and where they find no room. */
+export function Codes() {
+  const { plan, view, prints, change } = useProject();
+  const { labels } = plan;
+  if (!view || view.faces.length === 0) return null;
+  const without = new Set(view.findings.filter((f) => f.code === 'label.room').map((f) => f.where.piece));
+  const codes = view.pieces.filter((p) => without.has(p.key)).map((p) => p.code);
+  const set = (what: string, next: Partial<typeof LABELS>): void => {
+    if (labels) change(what, { do: 'set', set: { labels: { ...labels, ...next } } });
+  };
+  return (
+    <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-rule border-t pt-3">
+      <Switch
+        checked={labels !== undefined}
+        onChange={(on) =>
+          change(on ? 'Engrave codes' : 'Engrave no codes', { do: 'set', set: { labels: on ? LABELS : undefined } })
+        }
+      >
+        Engrave codes on mating faces
+      </Switch>
+      {labels && (
+        <>
+          <div className="w-24">
+            <NumberField
+              label="Letters"
+              unit="mm"
+              min={2}
+              max={100}
+              value={labels.height}
+              onCommit={(height) => set(`Letters ${height} mm tall`, { height })}
+            />
+          </div>
+          <div className="w-24">
+            <NumberField
+              label="Deep"
+              unit="mm"
+              min={0.1}
+              max={3}
+              digits={2}
+              step={0.1}
+              value={labels.depth}
+              onCommit={(depth) => set(`Letters ${depth} mm deep`, { depth })}
+            />
+          </div>
+          <p role="status" className="basis-full text-ink-soft">
+            {prints.busy
+              ? 'Room is being looked for.'
+              : codes.length === 0
+                ? 'Every piece with a mating face carries its code, read from outside with the model upright.'
+                : `No room beside the joints on ${codes.join(', ')}.`}
+          </p>
+        </>
+      )}
+    </div>
+  );
+}
