@@ -5,7 +5,7 @@ import { median, type Row } from './measure.ts';
 /** Four seams and twelve pins; the last seam and the fourth pin can be moved. */
 function plan(lastSeam: number, pinShift: number): Plan {
   return parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: [-150, 0, 150, lastSeam].map((at, i) => ({
       id: `s${i + 1}`,

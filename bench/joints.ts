@@ -27,7 +27,7 @@ function seams(): Plan {
   }));
   const list = [...levels, { origin: [3, 0, 0], normal: [1, 0.05, 0] }];
   return parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: list.map((s, i) => ({ id: `s${i + 1}`, kind: 'flat', ...s })),
   });

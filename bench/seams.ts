@@ -38,7 +38,7 @@ function twelve(moved: number, count = 12): Plan {
       : { origin: [0, 0, i === 10 ? 420 : -430], normal: [0, 0.1, 1] };
   });
   return parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: seams.map((s, i) => ({ id: `s${i + 1}`, kind: 'flat', ...s })),
   });

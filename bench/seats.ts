@@ -96,7 +96,7 @@ export function benchSeats(kernel: Kernel): Row[] {
   let ms = 0;
   let evaluated = 0;
   for (const [mesh, seams] of cases) {
-    const plan = parsePlan({ version: 2, printer: { size: [220, 220, 250] }, seams });
+    const plan = parsePlan({ version: 5, printer: { size: [220, 220, 250] }, seams });
     const model = modelOf(bodiesOf(modelOfMeshes([mesh]), 'Bench'));
     const before = performance.now();
     const e = evaluateModel(plan, model, { fallback: kernelTriangulator(kernel), kernel });

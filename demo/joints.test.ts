@@ -1,11 +1,10 @@
-import { FITS, type Fit, type JointKind, loadKernel, loadSimplifier, seatJoints, startingFits } from '@gephyra/core';
+import { FITS, type Fit, type JointKind, loadKernel, seatJoints, startingFits } from '@gephyra/core';
 import { afterAll, describe, expect, it } from 'vitest';
 import { soundJoints } from '../packages/core/testing/joints.ts';
 import { cutBy, flat, printer } from '../packages/core/testing/plans.ts';
 import { anchorInOne, hoop, type Model, visor } from './models.ts';
 
 const kernel = await loadKernel();
-await loadSimplifier();
 const PROPS: Record<string, () => Model> = {
   anchor: () => anchorInOne(kernel),
   hoop,

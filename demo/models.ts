@@ -1,15 +1,7 @@
 // The sample world: props of the harbour pageant of Brackhythe, made by code.
-import {
-  type IndexedMesh,
-  type Kernel,
-  lightened,
-  type RawModel,
-  type toKernel,
-  wallOf,
-  weldWithin,
-} from '@gephyra/core';
+import type { IndexedMesh, Kernel, RawModel, toKernel } from '@gephyra/core';
 
-type Solid = ReturnType<typeof toKernel>;
+export type Solid = ReturnType<typeof toKernel>;
 type Point = [number, number];
 
 /** A closed mesh as the kernel gives it: float32 positions, mm. */
@@ -18,18 +10,18 @@ export interface Model {
   readonly triangles: Uint32Array;
 }
 
-const meshOf = (solid: Solid): Model => {
+export const meshOf = (solid: Solid): Model => {
   const mesh = solid.getMesh();
   return { positions: Float64Array.from(mesh.vertProperties), triangles: mesh.triVerts };
 };
 
 /** A body of revolution about z from (radius, height) points. */
-function turned(kernel: Kernel, profile: readonly Point[], segments: number): Solid {
+export function turned(kernel: Kernel, profile: readonly Point[], segments: number): Solid {
   return kernel.Manifold.revolve([[...profile] as Point[]], segments);
 }
 
 /** Points of a smooth curve through the given ones (Catmull and Rom, 1974). */
-function curve(points: readonly Point[], steps: number): Point[] {
+export function curve(points: readonly Point[], steps: number): Point[] {
   const at = (i: number): Point => points[Math.max(0, Math.min(points.length - 1, i))];
   const out: Point[] = [];
   for (let i = 0; i + 1 < points.length; i++) {
@@ -49,7 +41,7 @@ function curve(points: readonly Point[], steps: number): Point[] {
   return out;
 }
 
-function ring(kernel: Kernel, radius: number, thickness: number, segments: number): Solid {
+export function ring(kernel: Kernel, radius: number, thickness: number, segments: number): Solid {
   const outline: Point[] = Array.from({ length: 28 }, (_, i) => {
     const a = (i / 28) * 2 * Math.PI;
     return [radius + thickness * Math.cos(a), thickness * Math.sin(a)];
@@ -261,49 +253,81 @@ export function hoop(): IndexedMesh {
 
 /**
  * The skin of the heron visor, without thickness: half a helm round the face, drawn forward into a beak, with two openings
- * for the eyes. `fine` times 14 quads across.
+ * for the eyes. `fine` times 14 quads across. Round each eye the grid gives way to rings between its rim and a rectangle:
+ *
+ *     +--+--+--+        every point of the rectangle
+ *     | \ | / |        has one on the rim, and some
+ *     +--(   )--+       on the way there
+ *     | / | \ |
+ *     +--+--+--+
  */
 export function visorSkin(fine: number): IndexedMesh {
-  const across = 14 * fine;
-  const up = 9 * fine;
-  // grid points near the rim of an eye are put onto it, so that it is smooth
-  const near = 1.2 / fine;
-  const grid: [number, number][] = [];
-  for (let j = 0; j <= up; j++) {
-    for (let i = 0; i <= across; i++) {
-      const [u, v] = [(i / across) * 2 - 1, j / up];
-      const e = eye(u, v);
-      const k = Math.abs(e - 1) < near ? 1 / e : 1;
-      grid.push([Math.sign(u) * (EYE.u + (Math.abs(u) - EYE.u) * k), EYE.v + (v - EYE.v) * k]);
-    }
-  }
-  const triangles: number[] = [];
-  const put = (...corners: number[]): void => {
-    const middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + grid[c][k], 0) / 3);
-    if (eye(middle[0], middle[1]) > 0.995) triangles.push(...corners);
-  };
-  for (let j = 0; j < up; j++) {
-    for (let i = 0; i < across; i++) {
-      const a = j * (across + 1) + i;
-      const b = a + across + 1;
-      put(a, a + 1, b + 1);
-      put(a, b + 1, b);
-    }
-  }
-  // points of both sides of a rim that were put onto the same place become one
-  const skin = {
-    positions: Float64Array.from(grid.flatMap(([u, v]) => visorPoint(u, v))),
-    triangles: Uint32Array.from(triangles),
+  const { points, triangles } = visorGrid(fine);
+  return {
+    positions: Float64Array.from(points.flatMap(([u, v]) => visorPoint(u, v))),
+    triangles,
     tags: new Uint32Array(triangles.length / 3),
   };
-  return weldWithin(skin, 0.3);
+}
+
+/** Points (u, v) of the visor and the triangles between them, seen from outside. The left half is the right one's image. */
+function visorGrid(fine: number): { points: Point[]; triangles: Uint32Array } {
+  const across = 14 * fine;
+  const up = 9 * fine;
+  const at = (u: number): number => Math.round(((u + 1) / 2) * across);
+  // the rectangle round the right eye, in lines of the grid
+  const [i0, i1] = [at(EYE.u - EYE.wide - 0.06), at(EYE.u + EYE.wide + 0.06)];
+  const [j0, j1] = [EYE.v - EYE.high - 0.05, EYE.v + EYE.high + 0.05].map((v) => Math.round(v * up));
+  const points: Point[] = [];
+  const known = new Map<string, number>();
+  /** points of one place are one */
+  const point = (u: number, v: number): number => {
+    const key = `${u.toFixed(9)} ${v.toFixed(9)}`;
+    const old = known.get(key);
+    if (old !== undefined) return old;
+    points.push([u + 0, v]);
+    known.set(key, points.length - 1);
+    return points.length - 1;
+  };
+  const triangles: number[] = [];
+  /** a quad of the right half and its image, each parted along the same diagonal */
+  const quad = (a: Point, b: Point, c: Point, d: Point): void => {
+    const [p, q, r, s] = [a, b, c, d].map(([u, v]) => point(u, v));
+    triangles.push(p, q, r, p, r, s);
+    const [k, l, m, n] = [a, b, c, d].map(([u, v]) => point(-u, v));
+    triangles.push(k, m, l, k, n, m);
+  };
+  const on = (i: number, j: number): Point => [(i / across) * 2 - 1, j / up];
+  for (let j = 0; j < up; j++) {
+    for (let i = across / 2; i < across; i++) {
+      if (i >= i0 && i < i1 && j >= j0 && j < j1) continue;
+      quad(on(i, j), on(i + 1, j), on(i + 1, j + 1), on(i, j + 1));
+    }
+  }
+  // round the rectangle, against the clock
+  const round: Point[] = [];
+  for (let i = i0; i < i1; i++) round.push(on(i, j0));
+  for (let j = j0; j < j1; j++) round.push(on(i1, j));
+  for (let i = i1; i > i0; i--) round.push(on(i, j1));
+  for (let j = j1; j > j0; j--) round.push(on(i0, j));
+  const rings = Math.max(2, Math.round(fine * 0.6));
+  const toRim = ([u, v]: Point, share: number): Point => {
+    const [x, y] = [(u - EYE.u) / EYE.wide, (v - EYE.v) / EYE.high];
+    const k = 1 + (1 / Math.hypot(x, y) - 1) * share;
+    return [EYE.u + (u - EYE.u) * k, EYE.v + (v - EYE.v) * k];
+  };
+  for (let r = 0; r < rings; r++) {
+    round.forEach((from, k) => {
+      const to = round[(k + 1) % round.length];
+      const [outer, inner] = [r / rings, (r + 1) / rings];
+      quad(toRim(from, outer), toRim(to, outer), toRim(to, inner), toRim(from, inner));
+    });
+  }
+  return { points, triangles: Uint32Array.from(triangles) };
 }
 
 /** Middle and half axes of the openings for the eyes. */
 const EYE = { u: 0.3, v: 0.6, wide: 0.13, high: 0.1 };
-
-/** Below 1 inside the opening for an eye. */
-const eye = (u: number, v: number): number => Math.hypot((Math.abs(u) - EYE.u) / EYE.wide, (v - EYE.v) / EYE.high);
 
 /** The visor at u = −1 … 1 from ear to ear, v = 0 … 1 from chin to brow, mm. Front is −y. */
 function visorPoint(u: number, v: number): [number, number, number] {
@@ -316,8 +340,51 @@ function visorPoint(u: number, v: number): [number, number, number] {
   return [x, y, v * 168 - 0.16 * beak];
 }
 
-/** The heron visor: its skin with a wall of 3 mm, a closed thin shell. Call `loadSimplifier` before. */
+/** Half the thickness of the visor's wall, mm. */
+const HALF = 1.65;
+
+/** The heron visor: its wall half on either side of its skin, with the rims closed. */
 export function visor(): IndexedMesh {
-  const { mesh, cell } = wallOf(visorSkin(8), 3, 'both', 1.05);
-  return lightened(mesh, cell * 0.06);
+  const { points, triangles } = visorGrid(8);
+  const n = points.length;
+  const positions = new Float64Array(n * 6);
+  points.forEach(([u, v], i) => {
+    const middle = visorPoint(u, v);
+    const normal = visorNormal(u, v);
+    for (let a = 0; a < 3; a++) {
+      positions[i * 3 + a] = middle[a] + HALF * normal[a];
+      positions[(n + i) * 3 + a] = middle[a] - HALF * normal[a];
+    }
+  });
+  const out = [...triangles];
+  const edges = new Set<string>();
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = triangles.subarray(t, t + 3);
+    out.push(n + a, n + c, n + b);
+    for (const [p, q] of [
+      [a, b],
+      [b, c],
+      [c, a],
+    ]) {
+      edges.add(`${p} ${q}`);
+    }
+  }
+  for (const edge of edges) {
+    const [a, b] = edge.split(' ').map(Number);
+    // an edge without another side is a rim
+    if (!edges.has(`${b} ${a}`)) out.push(b, a, n + a, b, n + a, n + b);
+  }
+  return { positions, triangles: Uint32Array.from(out), tags: new Uint32Array(out.length / 3) };
+}
+
+/** Square to the visor, outward, unit: from central differences. */
+function visorNormal(u: number, v: number): [number, number, number] {
+  const h = 1e-4;
+  const [u0, u1] = [visorPoint(u - h, v), visorPoint(u + h, v)];
+  const [v0, v1] = [visorPoint(u, v - h), visorPoint(u, v + h)];
+  const [ax, ay, az] = [0, 1, 2].map((k) => u1[k] - u0[k]);
+  const [bx, by, bz] = [0, 1, 2].map((k) => v1[k] - v0[k]);
+  const normal = [ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx];
+  const length = Math.hypot(...normal);
+  return [normal[0] / length, normal[1] / length, normal[2] / length];
 }

@@ -1,11 +1,10 @@
-import { type IndexedMesh, loadKernel, loadSimplifier } from '@gephyra/core';
+import { type IndexedMesh, loadKernel } from '@gephyra/core';
 import fc from 'fast-check';
 import { describe, it } from 'vitest';
 import { anySeam, cutBy, numbered, sound } from '../packages/core/testing/plans.ts';
 import { anchorInOne, hoop, lantern, visor } from './models.ts';
 
 const kernel = await loadKernel();
-await loadSimplifier();
 const tagged = ({ positions, triangles }: Pick<IndexedMesh, 'positions' | 'triangles'>): IndexedMesh => ({
   positions,
   triangles: Uint32Array.from(triangles),

@@ -1,6 +1,6 @@
 import { rm } from 'node:fs/promises';
-import { type ProjectCard, routes } from '@gephyra/contract';
-import { loadKernel, toPrintable, topology } from '@gephyra/core';
+import { type Project, type ProjectCard, routes } from '@gephyra/contract';
+import { loadKernel, type Plan, toPrintable, topology } from '@gephyra/core';
 import { startServer } from '@gephyra/server';
 import { describe, expect, it } from 'vitest';
 import { Client, tempFolder } from '../apps/server/testing/client.ts';
@@ -29,21 +29,38 @@ describe('the demo', () => {
       .toEqual([
         ['Ebb-bell lantern', 3, 3, 1],
         ['Anchor in one', 3, 1, 2],
+        ['Heron herald', 11, 11, 0],
         ['Rope-work hoop', 6, 6, 0],
         ['Heron visor', 1, 1, 0],
         ['Ceremonial anchor', 6, 3, 8],
       ]);
+    // every project whose pieces fit comes with its poses and beds
+    const all = await Promise.all(
+      (await cards()).map(async (c) => (await client.call<Project>(routes.project(c.id))).body),
+    );
+    const of = (name: string) => all.find((p) => p.name === name)!.plan as Plan;
+    expect(of('Rope-work hoop').beds.flatMap((b) => b.pieces)).toHaveLength(6);
+    expect(of('Ebb-bell lantern').beds).toHaveLength(3);
+    expect(of('Heron herald').seams.every((s) => s.reasons!.length > 0)).toBe(true);
+    const { order, joints } = of('Heron herald');
+    expect(order).toHaveLength(10);
+    expect(joints.length).toBeGreaterThan(15);
+    expect(of('Rope-work hoop').log!.at(-1)).toMatchObject({ to: 'done', pieces: { length: 6 } });
+    expect(of('Ceremonial anchor').log!.filter((e) => e.failed)).toHaveLength(1);
+    expect(of('Heron visor').pieces[0].pose).toMatchObject({ by: 'search' });
+    expect(of('Ceremonial anchor').beds.flatMap((b) => b.pieces).length).toBeGreaterThanOrEqual(3);
     const [first] = await cards();
     await client.call(routes.project(first.id), 'PATCH', { name: 'My lantern' });
     await seed(client.base, data);
     expect((await cards()).map((c) => c.name).sort()).toEqual([
       'Anchor in one',
       'Ceremonial anchor',
+      'Heron herald',
       'Heron visor',
       'My lantern',
       'Rope-work hoop',
     ]);
     await server.close();
     await rm(data, { recursive: true, force: true });
-  });
+  }, 180_000);
 });

@@ -1,19 +1,25 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type EquipmentRecord, type Job, type Project, routes } from '@gephyra/contract';
-import { loadKernel, loadSimplifier, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
+import { loadKernel, loadSimplifier, type Plan, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
 import { zipSync } from 'fflate';
+import { doneOnBench, halfOnBench } from './bench.ts';
+import { herald } from './herald.ts';
 import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
+import { prepared, proposed } from './prepare.ts';
 
 const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
   Number((radius * Math.sin((degrees * Math.PI) / 180)).toFixed(3)),
 ];
 
+const desktop = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number], margin: 2 };
+
 /** The lantern on its way: two seams, keys on one, pins on the other, one of them too near the edge. */
 export const lanternPlan = {
-  version: 2,
-  printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
+  version: 5,
+  printer: desktop,
+  labels: { height: 10, depth: 0.4 },
   seams: [
     { id: 's1', name: 'Waist', kind: 'flat', origin: [0, 0, 200], normal: [0, 0, 1] },
     { id: 's2', name: 'Lamp floor', kind: 'flat', origin: [0, 0, 379.5], normal: [0, 0, 1] },
@@ -29,8 +35,8 @@ export const lanternPlan = {
 
 /** The anchor in one: its left fluke comes off at the arm, and nothing else is cut there. */
 export const flukePlan = {
-  version: 2,
-  printer: { name: 'Desktop 220', size: [220, 220, 250], margin: 2 },
+  version: 5,
+  printer: desktop,
   seams: [
     {
       id: 's1',
@@ -48,8 +54,8 @@ export const flukePlan = {
 
 /** The hoop in six equal segments. */
 export const hoopPlan = {
-  version: 2,
-  printer: { name: 'Desktop 300', size: [300, 300, 300], margin: 2 },
+  version: 5,
+  printer: { name: 'Desktop 300', size: [300, 300, 300], margin: 2, material: 'Tough PLA' },
   seams: [
     { id: 's1', name: 'Six segments', kind: 'fan', origin: [0, 0, 0], normal: [0, 0, 1], up: [0, 1, 0], count: 6 },
   ],
@@ -73,6 +79,11 @@ const equipment = {
               note: 'Six rungs from 0.05; the outermost rattles',
             },
             { date: '2026-11-12', kind: 'cone', gaps: { snug: 0.08 }, note: 'For the heron visor' },
+          ],
+          prints: [
+            { date: '2026-11-14', hours: 6.4, estimate: 5.9, note: 'Hoop, one segment' },
+            { date: '2026-11-09', hours: 2.35, estimate: 2.2, note: 'Coupons' },
+            { date: '2026-10-21', hours: 10.9, estimate: 9.8, note: 'Visor, brow' },
           ],
         },
         { name: 'PETG' },
@@ -109,15 +120,33 @@ export async function seed(base: string, data: string): Promise<void> {
   const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
   const wholeBytes = writeStlBinary(anchorInOne(kernel), 'anchor');
   const hoopBytes = writeStlBinary(hoop(), 'hoop');
+  const heraldBytes = writeStlBinary(herald(kernel), 'herald');
   const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
-  await bring(base, 'Ceremonial anchor.zip', anchorZip);
-  await bring(base, 'Heron visor.stl', visorBytes);
+  console.log('Laying their pieces on beds …');
+  const onBeds = (bytes: Uint8Array, name: string, plan: PlanInput): Plan => prepared(kernel, bytes, name, plan);
+  const kitPosed = onBeds(anchorZip, 'Ceremonial anchor.zip', { version: 5, printer: desktop });
+  const visorPosed = onBeds(visorBytes, 'Heron visor.stl', { version: 5, printer: desktop });
+  const hoopPosed = onBeds(hoopBytes, 'Rope-work hoop.stl', hoopPlan);
+  const lanternPosed = onBeds(lanternBytes, 'Ebb-bell lantern.stl', lanternPlan);
+  const heraldPlan = proposed(kernel, heraldBytes, 'Heron herald.stl', { version: 5, printer: desktop });
+  const kit = await bring(base, 'Ceremonial anchor.zip', anchorZip);
+  await give(base, await given(base, kit, ON_BEDS, kitPosed), 'At the bench', halfOnBench(kitPosed));
+  const face = await bring(base, 'Heron visor.stl', visorBytes);
+  await give(base, face, ON_BEDS, visorPosed);
   const ring = await bring(base, 'Rope-work hoop.stl', hoopBytes);
-  await give(base, ring, 'Six equal segments', hoopPlan);
+  const ringOnBeds = await given(base, await given(base, ring, 'Six equal segments', hoopPlan), ON_BEDS, hoopPosed);
+  await give(base, ringOnBeds, 'At the bench', doneOnBench(hoopPosed));
+  const figure = await bring(base, 'Heron herald.stl', heraldBytes);
+  await give(base, figure, `Seams, joints and an order, proposed`, heraldPlan);
   const whole = await bring(base, 'Anchor in one.stl', wholeBytes);
   await give(base, whole, 'One fluke off', flukePlan);
   const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
-  await give(base, project, 'Two seams, two keys and three pins', lanternPlan);
+  await give(
+    base,
+    await given(base, project, 'Two seams, two keys and three pins', lanternPlan),
+    ON_BEDS,
+    lanternPosed,
+  );
   const known = (await call(base, routes.equipment, 'GET')) as EquipmentRecord;
   if (known.equipment.printers.length === 0) {
     await call(base, routes.equipment, 'PUT', { basedOn: known.revision, equipment });
@@ -125,8 +154,14 @@ export async function seed(base: string, data: string): Promise<void> {
   await writeFile(mark, JSON.stringify({ made: new Date().toISOString() }));
 }
 
+const ON_BEDS = 'Pose all pieces and fill beds';
+
 const give = (base: string, project: Project, label: string, plan: PlanInput): Promise<unknown> =>
   call(base, routes.plan(project.id), 'PUT', { basedOn: project.revision, label, plan });
+
+/** Gives a project a plan; the project as it is then. */
+const given = async (base: string, project: Project, label: string, plan: PlanInput): Promise<Project> =>
+  (await give(base, project, label, plan)) as Project;
 
 async function bring(base: string, name: string, bytes: Uint8Array): Promise<Project> {
   const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;

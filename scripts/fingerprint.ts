@@ -88,7 +88,7 @@ function filesOf(project: ComputedProject): unknown {
   const pieces = project.evaluation.pieces.filter((p) => !p.aside);
   if (pieces.length === 0) return [];
   return EXPORT_FORMATS.flatMap((format) =>
-    writeProject(project, pieces, 'Bell', format, []).files.map((f) => [f.name, fileHash(f)]),
+    writeProject(project, pieces, 'Bell', format).files.map((f) => [f.name, fileHash(f)]),
   );
 }
 
@@ -110,7 +110,7 @@ const withTags = (m: Pick<IndexedMesh, 'positions' | 'triangles'>): IndexedMesh 
   triangles: m.triangles,
   tags: new Uint32Array(m.triangles.length / 3),
 });
-const bare = { version: 2, printer: hoopPlan.printer } satisfies PlanInput;
+const bare = { version: 5, printer: hoopPlan.printer } satisfies PlanInput;
 add('lantern', [withTags(lantern(kernel))], lanternPlan, true);
 add('fluke', [withTags(anchorInOne(kernel))], flukePlan, true);
 add('hoop', [hoop()], hoopPlan, true);

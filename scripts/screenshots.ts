@@ -17,7 +17,8 @@ const anchor = named('Ceremonial anchor');
 const visor = named('Heron visor');
 const whole = named('Anchor in one');
 const hoop = named('Rope-work hoop');
-if (!lantern || !anchor || !visor || !whole || !hoop)
+const herald = named('Heron herald');
+if (!lantern || !anchor || !visor || !whole || !hoop || !herald)
   throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
 
 const views: Record<string, string> = {
@@ -30,11 +31,15 @@ const views: Record<string, string> = {
   'seams-fan': `/p/${hoop.id}/seams?seam=s1`,
   'seams-profile': `/p/${visor.id}/seams`,
   'seams-grid': `/p/${whole.id}/seams?seam=s1&tool=grid`,
+  'seams-proposals': `/p/${herald.id}/seams?tool=propose`,
   joints: `/p/${lantern.id}/joints?joint=j1`,
   'joints-book': `/p/${lantern.id}/joints?joint=j1`,
   'joints-shell': `/p/${visor.id}/joints`,
   printers: '/printers',
   pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
+  beds: `/p/${hoop.id}/beds`,
+  assembly: `/p/${herald.id}/assembly?step=7`,
+  workshop: `/p/${anchor.id}/workshop`,
 };
 
 /** The visor in four, without the seams that an earlier picture drew. */
@@ -95,13 +100,55 @@ for (const [name, path] of Object.entries(views)) {
       for (const key of ['Home', 'PageUp', 'PageUp', 'PageUp', ...Array(6).fill('ArrowRight')]) await apart.press(key);
     }
     if (name === 'joints-book') {
+      await page.getByRole('tab', { name: 'face' }).click();
       await page.getByRole('radio', { name: 'open like a book' }).click();
       // the tide staff is put away
       await page.getByText('500', { exact: true }).waitFor({ state: 'hidden' });
     }
     if (name === 'joints-shell') await furnishVisor();
+    // the shelf's pictures come a little after the pieces
+    if (name === 'pieces') {
+      await page
+        .getByRole('list', { name: /^Poses of/ })
+        .getByRole('button')
+        .nth(2)
+        .waitFor({ timeout: 60_000 });
+      await page.waitForTimeout(2500);
+    }
+    if (name === 'beds') {
+      await page
+        .getByRole('group', { name: /drawn from above/ })
+        .getByRole('button')
+        .first()
+        .waitFor({ timeout: 60_000 });
+      await page.waitForTimeout(4000);
+    }
+    if (name === 'assembly') {
+      await page.getByRole('list', { name: 'Steps of joining' }).waitFor({ timeout: 60_000 });
+      const moment = page.getByRole('slider', { name: 'Moment of the build' });
+      for (const key of ['Home', ...Array(13).fill('PageUp')]) await moment.press(key);
+      await page.waitForTimeout(1500);
+    }
+    if (name === 'workshop') {
+      await page.getByRole('list', { name: 'Tally' }).waitFor({ timeout: 60_000 });
+      const send = page.getByRole('button', { name: /^Send / }).first();
+      if (await send.isVisible()) await send.click();
+      await page.getByRole('progressbar').first().waitFor({ timeout: 60_000 });
+      await page
+        .getByRole('list', { name: 'Tally' })
+        .getByRole('button', { name: /failed/ })
+        .first()
+        .click();
+      await page.waitForTimeout(2500);
+    }
     if (name === 'seams-regions')
       await page.getByRole('list', { name: 'Regions of the section' }).scrollIntoViewIfNeeded();
+    if (name === 'seams-proposals') {
+      await page.getByRole('button', { name: 'Look for seams' }).click();
+      await page.getByRole('button', { name: 'Look again' }).waitFor({ timeout: 180_000 });
+      await page.getByRole('list', { name: 'Proposals' }).getByRole('listitem').first().hover();
+      await page.waitForTimeout(1500);
+    }
     if (name === 'seams-grid') await page.getByRole('button', { name: /^Place \d+ seams/ }).waitFor();
     if (name === 'seams-profile' && (await page.getByRole('list', { name: 'Seams in order' }).count()) === 0) {
       await page.getByRole('button', { name: 'More ways to place' }).click();
@@ -133,9 +180,10 @@ for (const [name, path] of Object.entries(views)) {
       await page.getByRole('status').filter({ hasText: 'As it is' }).waitFor();
       await page.getByRole('button', { name: 'Scale to fit' }).scrollIntoViewIfNeeded();
     }
-    if (name.startsWith('seams') && !/fan|profile|grid/.test(name)) await page.getByLabel('Snap to').waitFor();
+    if (name.startsWith('seams') && name !== 'seams-proposals' && !/fan|profile|grid/.test(name))
+      await page.getByLabel('Snap to').waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
-    await page.mouse.click(940, 790);
+    await page.mouse.click(1200, 785);
   }
   await page.screenshot({ path: join(out, `${name}.png`) });
   console.log(`${name}.png`);

@@ -7,7 +7,7 @@ import { type Fuzz, refusal } from './fuzz.ts';
 /** Damaged archives of whole projects; also with the damage inside, so that what unpacks is no project. */
 export function archives(): Fuzz {
   const plan = parsePlan({
-    version: 2,
+    version: 5,
     printer: { size: [220, 220, 250] },
     seams: [{ id: 's1', kind: 'flat', origin: [0, 0, 5], normal: [0, 0, 1] }],
     joints: [{ id: 'j1', kind: 'pin', seam: 's1', at: [0, 0], diameter: 5, depth: 5 }],
