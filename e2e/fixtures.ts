@@ -1,49 +1,16 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { once } from 'node:events';
 import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { createInterface } from 'node:readline';
-import { fileURLToPath } from 'node:url';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
+import { App } from './app.ts';
+import { FRESH } from './fresh.ts';
 
-const root = fileURLToPath(new URL('../', import.meta.url));
-
-/** The application on a data folder of its own, which can be stopped and started again. */
-export class App {
-  base = '';
-  private process: ChildProcess | null = null;
-
-  constructor(readonly data: string) {}
-
-  async start(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'apps/server/src/main.ts')], {
-      cwd: root,
-      env: { ...process.env, GEPHYRA_DATA: this.data, GEPHYRA_PORT: this.base.split(':')[2] ?? '0' },
-      stdio: ['ignore', 'pipe', 'inherit'],
-    });
-    this.process = child;
-    for await (const line of createInterface({ input: child.stdout })) {
-      const address = /http:\/\/localhost:\d+/.exec(line)?.[0];
-      if (!address) continue;
-      this.base = address;
-      return;
-    }
-    throw new Error('The server ended before it listened.');
-  }
-
-  async stop(signal: 'SIGTERM' | 'SIGKILL' = 'SIGTERM'): Promise<void> {
-    if (!this.process) return;
-    this.process.kill(signal);
-    await once(this.process, 'exit');
-    this.process = null;
-  }
-}
-
-/** Starts the application on a copy of a data folder, and ends both when it was used. */
-async function withCopy(data: string, use: (app: App) => Promise<void>): Promise<void> {
+/** Starts the application on a copy of the empty database, and ends both when it was used. */
+async function withCopy(use: (app: App) => Promise<void>): Promise<void> {
+  const data = process.env[FRESH];
+  if (!data) throw new Error('The empty database was not made.');
   const copy = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
   // the socket that held the first folder is not part of it
   await cp(data, copy, { recursive: true, filter: (path) => basename(path) !== 'lock' });
@@ -65,28 +32,20 @@ async function empty(app: App): Promise<void> {
   for (const { id } of projects) await request(`/${id}`, 'DELETE');
 }
 
-export const test = base.extend<{ app: App; ownApp: App }, { fresh: string; served: App }>({
-  // a new database takes seconds to make: it is made once, and every application gets a copy
-  fresh: [
+export const test = base.extend<{ app: App; ownApp: App }, { served: App }>({
+  served: [
     // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
-    async ({}, use) => {
-      const data = await mkdtemp(join(tmpdir(), 'gephyra-fresh-'));
-      const app = new App(data);
-      await app.start();
-      await app.stop();
-      await use(data);
-      await rm(data, { recursive: true, force: true });
-    },
+    ({}, use) => withCopy(use),
     { scope: 'worker' },
   ],
-  served: [({ fresh }, use) => withCopy(fresh, use), { scope: 'worker' }],
   /** The application that tests share, with no project on its shelf. */
   app: async ({ served }, use) => {
     await empty(served);
     await use(served);
   },
   /** One for tests that stop it, or change its printers and fits. */
-  ownApp: ({ fresh }, use) => withCopy(fresh, use),
+  // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
+  ownApp: ({}, use) => withCopy(use),
 });
 
 /** A float of the harbour: round, waved, 420 mm tall and some 160 wide, closed. */
@@ -133,6 +92,12 @@ export async function choose(field: Locator, entry: string | RegExp): Promise<vo
 }
 
 /** The short messages in the corner. */
+/** Enter on a button, once it can be pressed: a key on a disabled button is lost without a word. */
+export async function enter(button: Locator): Promise<void> {
+  await expect(button).toBeEnabled();
+  await button.press('Enter');
+}
+
 export const messages = (page: Page) => page.getByRole('region', { name: /^Messages/ });
 
 /** Goes to a station by the bridge. */
@@ -143,3 +108,12 @@ export const go = (page: Page, station: string) =>
 export const saved = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText(/^saved/);
 
 export { expect };
+
+/** Has a model made printable, by keyboard, and waits until all of it is done; the dialog that says so stays open. */
+export async function makePrintable(page: Page): Promise<Locator> {
+  await enter(page.getByRole('button', { name: 'Make it printable' }));
+  const dialog = page.getByRole('dialog', { name: 'Make it printable' });
+  await enter(dialog.getByRole('button', { name: 'Start' }));
+  await expect(dialog.getByRole('link', { name: 'see beds' })).toBeVisible({ timeout: 150_000 });
+  return dialog;
+}

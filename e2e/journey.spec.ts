@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import { readStl } from '../packages/core/src/formats/index.ts';
 import { topology, volume, weldExact } from '../packages/core/src/mesh/index.ts';
 import { judge } from '../packages/core/testing/judges.ts';
-import { bring, choose, computed, drop, expect, float, go, messages, saved, test } from './fixtures.ts';
+import { bring, choose, computed, drop, enter, expect, float, go, messages, saved, test } from './fixtures.ts';
 
 /** The mesh of a binary STL after an exact weld. */
 function meshOf(bytes: Uint8Array) {
@@ -66,7 +66,8 @@ test('a model becomes checked files: printer, seams, pins, a mended finding, exp
   await saved(page);
 
   await go(page, 'Pieces');
-  await expect(page.getByRole('row')).toHaveCount(5);
+  await expect(page.getByRole('row')).toHaveCount(4);
+  await expect(page.getByText(/^3 pieces, 3 fit, about \d+ h \d\d, \d+ g$/)).toBeVisible();
   await page.getByRole('button', { name: 'Export pieces' }).first().click();
   await page.getByRole('button', { name: 'Write 3 pieces' }).click();
   const link = page.getByRole('link', { name: 'Save harbour-float.zip' });
@@ -237,7 +238,7 @@ test('everything is within reach of the keyboard: stations, palette, help, pins'
   await expect(page.getByRole('heading', { name: 'Seams', level: 1 })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Shelf of pieces' })).toContainText('2 pieces');
   await page.keyboard.press('3');
-  await page.getByRole('button', { name: 'Add', exact: true }).press('Enter');
+  await enter(page.getByRole('button', { name: 'Add', exact: true }));
   const pin = page.getByRole('button', { name: /^Key j1 at/ });
   await pin.focus();
   const before = await pin.getAttribute('aria-label');

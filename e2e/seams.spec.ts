@@ -1,8 +1,9 @@
 import type { Locator, Page } from '@playwright/test';
 import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
-import { loadKernel, loadSimplifier } from '../packages/core/src/solid/index.ts';
+import { loadKernel } from '../packages/core/src/solid/index.ts';
 import { box } from '../packages/core/testing/shapes.ts';
+import { limbedFigure } from './figure.ts';
 import { bring, choose, computed, expect, go, saved, test } from './fixtures.ts';
 
 // All of it by keyboard: what is pressed is what has the focus.
@@ -144,7 +145,6 @@ test('a grid parts the anchor of 900 mm so that every piece fits', async ({ page
 });
 
 test('a drawn line parts the visor under its eyes', async ({ page, app }) => {
-  await loadSimplifier();
   await bring(page, app, writeStlBinary(visor(), 'visor'), 'Heron visor.stl');
   await go(page, 'Seams');
   await way(page, 'Profile line');
@@ -286,4 +286,69 @@ test('a quick seam while a slow one is still looked for: both are placed, and lo
   await expect(page.getByRole('dialog', { name: 'Under way' })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
+});
+
+test('seams are proposed for a figure of limbs by keyboard, held against each other, one taken, one moved, one piece parted again', async ({
+  page,
+  app,
+}) => {
+  const figure = limbedFigure(await loadKernel());
+  await bring(page, app, writeStlBinary(figure, 'figure'), 'Figure.stl');
+  await go(page, 'Seams');
+  await press(page.getByRole('button', { name: 'Propose seams' }));
+  const more = page.getByRole('slider', { name: 'Hidden seams' });
+  await press(more, 'ArrowRight');
+  await expect(more).toHaveAttribute('aria-valuetext', 'more');
+  await press(page.getByRole('button', { name: 'Look for seams' }));
+  const proposals = page.getByRole('list', { name: 'Proposals' });
+  await expect(proposals).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'Look again' })).toBeVisible({ timeout: 120_000 });
+  const first = proposals.getByRole('listitem').first();
+  const pieces = Number(/Pieces(\d+)/.exec((await first.textContent()) ?? '')?.[1]);
+  expect(pieces).toBeGreaterThan(2);
+  await press(first.getByRole('button', { name: /^Take the proposal/ }));
+  await settled(page);
+  const shelf = shelfOf(page);
+  await expect(shelf).toContainText(`${pieces} pieces, ${pieces} fit`);
+  await expect(page.getByRole('list', { name: 'Why here' })).toContainText(/fit/);
+
+  // a seam is moved by hand and stays one; a piece that fits is parted again because it is asked for
+  const along = page.getByRole('slider', { name: /^Position of / }).first();
+  await press(along, 'ArrowUp');
+  await settled(page);
+  await expect(shelf).toContainText(`${pieces} pieces`);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  await press(shelf.getByRole('button', { name: /^A1 / }));
+  await press(page.getByRole('button', { name: 'Propose seams' }));
+  const onlyOne = page.getByRole('radio', { name: 'only A1' });
+  await press(onlyOne);
+  await expect(onlyOne).toBeChecked();
+  await press(page.getByRole('button', { name: 'Look for seams' }));
+  await expect(page.getByRole('button', { name: 'Look again' })).toBeVisible({ timeout: 120_000 });
+  await press(page.getByRole('button', { name: /^Take the proposal/ }).first());
+  await settled(page);
+  await expect(shelf).toContainText(`${pieces + 1} pieces`);
+});
+
+test('a visor too wide for the printer is parted the same on both sides, by keyboard', async ({ page, app }) => {
+  const wide = visor();
+  const large = { ...wide, positions: wide.positions.map((x) => 1.6 * x) };
+  await bring(page, app, writeStlBinary(large, 'visor'), 'Heron visor.stl');
+  await go(page, 'Seams');
+  await press(page.getByRole('button', { name: 'Propose seams' }));
+  await expect(page.getByRole('checkbox', { name: /^same on both sides/ })).toBeChecked();
+  await press(page.getByRole('button', { name: 'Look for seams' }));
+  const proposals = page.getByRole('list', { name: 'Proposals' });
+  await expect(page.getByRole('button', { name: 'Look again' })).toBeVisible({ timeout: 120_000 });
+  const longer = proposals.getByRole('listitem').filter({ hasText: 'Looked at longer' });
+  await expect(longer).toContainText('Both sidesthe same');
+  const pieces = Number(/Pieces(\d+)/.exec((await longer.textContent()) ?? '')?.[1]);
+  await press(longer.getByRole('button', { name: /^Take the proposal/ }));
+  await settled(page);
+  await expect(shelfOf(page)).toContainText(`${pieces} pieces, ${pieces} fit`);
+  await expect(page.getByRole('list', { name: 'Seams in order' })).toContainText('Mirror plane');
+  // twins are one file, and its mirror image
+  await go(page, 'Pieces');
+  await expect(page.getByText(/mirror/i).first()).toBeVisible();
 });
