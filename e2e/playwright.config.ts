@@ -9,6 +9,8 @@ export default defineConfig({
   workers: 2,
   fullyParallel: true,
   timeout: 180_000,
+  // two browsers and two servers share a small machine: what fails once runs again, and is named as flaky in the totals
+  retries: 1,
   expect: { timeout: 30_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {

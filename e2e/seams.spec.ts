@@ -314,10 +314,14 @@ test('seams are proposed for a figure of limbs by keyboard, held against each ot
 
   // a seam is moved by hand and stays one; a piece that fits is parted again because it is asked for
   const along = page.getByRole('slider', { name: /^Position of / }).first();
+  const was = (await along.getAttribute('aria-valuenow')) ?? '';
   await press(along, 'ArrowUp');
+  await expect(along).not.toHaveAttribute('aria-valuenow', was);
   await settled(page);
   await expect(shelf).toContainText(`${pieces} pieces`);
   await page.keyboard.press('Control+z');
+  // the step back comes from the server: only then are its pieces computed, and one of them can be chosen
+  await expect(along).toHaveAttribute('aria-valuenow', was);
   await settled(page);
   await press(shelf.getByRole('button', { name: /^A1 / }));
   await press(page.getByRole('button', { name: 'Propose seams' }));

@@ -1,5 +1,5 @@
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from 'react';
+import { useLocation, useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
 import type { Marker, Shown } from './shown.ts';
 
@@ -87,6 +87,8 @@ interface Workspace {
   /** the place that the maker last asked to be taken near to */
   readonly near: Marker | null;
   goNear(place: Marker): void;
+  /** the selections that were asked for and are not drawn yet, as they stand in the address, oldest first */
+  readonly asked: { current: readonly string[] };
 }
 
 const Context = createContext<Workspace | null>(null);
@@ -110,6 +112,13 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
   const [station, setStation] = useState<StationView>(NOTHING);
   const [picker, setPicker] = useState<Picker | null>(null);
   const [near, goNear] = useState<Marker | null>(null);
+  const asked = useRef<readonly string[]>([]);
+  const drawn = useLocation().search;
+  useEffect(() => {
+    // what was asked for before it is done with; an address that was not asked for here counts alone
+    const at = asked.current.indexOf(drawn);
+    asked.current = at < 0 ? [] : asked.current.slice(at + 1);
+  }, [drawn]);
   const workspace = useMemo(
     () => ({
       panel,
@@ -132,6 +141,7 @@ export function WorkspaceProvider({ children }: { children: ReactNode }) {
       setPicker,
       near,
       goNear,
+      asked,
     }),
     [panel, apart, seeThrough, clip, only, folded, swapped, station, picker, near],
   );
@@ -149,11 +159,16 @@ export function useStationView(shown: StationView): void {
 
 type Selected = 'seam' | 'joint' | 'face' | 'piece' | 'body' | 'tool' | 'step' | 'bed' | 'copy';
 
-/** What is selected, kept in the address, and a function that changes some of it in one go (null takes it away). */
+/**
+ * What is selected, kept in the address, and a function that changes some of it in one go (null takes it away). The
+ * address is drawn a little later than it is asked for: a change goes on from the newest that was asked for, so that of
+ * two quick ones none is lost.
+ */
 export function useSelection(): [
   Readonly<Record<Selected, string | null>>,
   (change: Partial<Record<Selected, string | null>>) => void,
 ] {
+  const { asked } = useWorkspace();
   const [params, setParams] = useSearchParams();
   const get = (what: Selected): string | null => params.get(what);
   return [
@@ -168,17 +183,15 @@ export function useSelection(): [
       bed: get('bed'),
       copy: get('copy'),
     },
-    (change) =>
-      setParams(
-        (old) => {
-          const next = new URLSearchParams(old);
-          for (const [what, id] of Object.entries(change)) {
-            if (id === null) next.delete(what);
-            else next.set(what, id);
-          }
-          return next;
-        },
-        { replace: true },
-      ),
+    (change) => {
+      const next = new URLSearchParams(asked.current.at(-1) ?? params);
+      for (const [what, id] of Object.entries(change)) {
+        if (id === null) next.delete(what);
+        else next.set(what, id);
+      }
+      const text = next.toString() && `?${next}`;
+      if (text !== asked.current.at(-1)) asked.current = [...asked.current, text];
+      setParams(next, { replace: true });
+    },
   ];
 }
