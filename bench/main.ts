@@ -1,4 +1,4 @@
-// npm run bench [cut|seams|read|evaluate|joints|seats|model|mend|print|import|browser]: measured comparisons; ratios come from one run, both sides in turn.
+// npm run bench [cut|seams|read|evaluate|joints|seats|model|mend|print|order|import|browser]: measured comparisons; ratios come from one run, both sides in turn.
 import { cpus } from 'node:os';
 import process from 'node:process';
 import { loadKernel } from '@gephyra/core';
@@ -17,5 +17,6 @@ if (wanted('seats')) table('Seats', (await import('./seats.ts')).benchSeats(kern
 if (wanted('model')) table('Model', (await import('./model.ts')).benchModel(kernel));
 if (wanted('mend')) table('Mend', (await import('./mend.ts')).benchMend(kernel));
 if (wanted('print')) table('Print', await (await import('./print.ts')).benchPrint(kernel));
+if (wanted('order')) table('Order', (await import('./order.ts')).benchOrder(kernel));
 if (wanted('import')) table('Import', await (await import('./import.ts')).benchImport());
 if (wanted('browser')) table('Browser', await (await import('./browser.ts')).benchBrowser());

@@ -1,45 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
+import { checked, jointed, judged, orderOf } from '../../testing/orders.ts';
 import { anySeam, cutBy, flat, numbered } from '../../testing/plans.ts';
 import { box, together } from '../../testing/shapes.ts';
-import { applyChange, type PlanInput, parsePlan, type SeamInput } from '../document/index.ts';
-import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
-import { finished } from '../finished.ts';
+import { type PlanInput, parsePlan } from '../document/index.ts';
 import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
-import { seatJoints } from '../propose/seat/index.ts';
 import { toKernel } from '../solid/index.ts';
-import {
-  type Assembly,
-  Blocking,
-  checkOrder,
-  codesOf,
-  comesFrom,
-  needsOf,
-  offsetsAt,
-  partMoved,
-  proposeOrder,
-  stepMoved,
-  stepWords,
-  writtenOrder,
-} from './index.ts';
+import { codesOf, comesFrom, needsOf, offsetsAt, partMoved, stepMoved, stepWords, writtenOrder } from './index.ts';
 import { meets, seenAlong } from './sweep.ts';
-
-const orderOf = (e: Evaluation) => {
-  const { plan } = e.context;
-  return finished(proposeOrder(e, plan.seams, new Blocking(e)));
-};
-
-const checked = (e: Evaluation, order: PlanInput['order']): Assembly =>
-  finished(checkOrder(parsePlan({ ...e.context.plan, order }), e, new Blocking(e)));
-
-/** Pieces of a solid parted by seams, with joints seated by themselves. */
-function jointed(mesh: IndexedMesh, seams: readonly SeamInput[]): Evaluation {
-  const bare = cutBy(mesh, seams);
-  const { joints } = seatJoints(bare.context.plan, bare);
-  const plan = applyChange(bare.context.plan, { do: 'addJoints', joints });
-  return cutBy(mesh, seams, { joints: plan.joints });
-}
 
 const swept = (mesh: IndexedMesh) => ({ mesh, of: new Int32Array(mesh.tags.length).fill(-1) });
 const boxAt = (x: number, y: number, z: number, size: Vec3 = [10, 10, 10]) =>
@@ -49,23 +18,6 @@ const three = (min: number, max: number): fc.Arbitrary<Vec3> => {
   const one = fc.integer({ min, max });
   return fc.tuple(one, one, one);
 };
-
-/** mm³ that the groups of each step have in common at places along its way, as the kernel sees it; what each may have. */
-function judged(e: Evaluation, { steps }: Assembly): { common: number; allowed: number }[] {
-  const solids = new Map(e.pieces.map((p) => [p.key, toKernel(kernel, pieceMesh(p).mesh)]));
-  return steps.flatMap(({ parts, out, travel, area }) => {
-    const come = kernel.Manifold.union(parts[parts.length - 1].map((k) => solids.get(k)!));
-    const stay = kernel.Manifold.union(parts.slice(0, -1).flatMap((p) => p.map((k) => solids.get(k)!)));
-    return [0.5, 2, 6, 15, 0.3 * travel, 0.6 * travel, 0.9 * travel].map((way) => ({
-      common: come
-        .translate([out[0] * way, out[1] * way, out[2] * way])
-        .intersect(stay)
-        .volume(),
-      // what float32 makes of faces that only touch
-      allowed: area * 1e-6 * 400 + 0.02,
-    }));
-  });
-}
 
 describe('sweeping', () => {
   it('finds what lies ahead and covers it, at the way there is, and nothing beside or behind', () => {
