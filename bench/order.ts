@@ -14,7 +14,6 @@ import {
   proposeOrder,
   type SeamInput,
   seatJoints,
-  type Vec3,
   writtenOrder,
 } from '@gephyra/core';
 import { modelOfMeshes } from '../packages/core/testing/models.ts';
@@ -24,7 +23,8 @@ import type { Row } from './measure.ts';
 /** The order of joining of a large solid in some forty pieces, joints seated: proposed, checked, a step changed. */
 export function benchOrder(kernel: Kernel): Row[] {
   const mesh = blob(380, 400, 900, (a, z) => 330 + 25 * Math.sin(5 * a + 3 * z));
-  const plane = (origin: Vec3, normal: Vec3) => ({ kind: 'flat', origin: [...origin], normal: [...normal] }) as const;
+  const plane = (origin: [number, number, number], normal: [number, number, number]) =>
+    ({ kind: 'flat', origin, normal }) as const;
   const planes = [
     ...[-250, -90, 90, 250].map((z) => plane([0, 0, z], [0, 0, 1])),
     ...[-110, 110].map((x) => plane([x, 0, 0], [1, 0, 0])),

@@ -14,7 +14,7 @@ export function archives(): Fuzz {
   });
   const source = writeStlBinary(box([0, 0, 0], [20, 20, 20]), 'bell');
   const project = { projectName: 'Ebb bell', plan, fileName: 'bell.stl', allowTruncated: false };
-  const { bytes } = writeArchive(project, source);
+  const { bytes } = writeArchive(project, source, []);
   return {
     usual: 10_000,
     longest: 2000,
@@ -28,7 +28,7 @@ export function archives(): Fuzz {
         } catch {
           broken = new TextDecoder().decode(text);
         }
-        archive = writeArchive({ ...project, plan: broken }, source).bytes;
+        archive = writeArchive({ ...project, plan: broken }, source, []).bytes;
       }
       try {
         readArchive(archive, 'bell.gephyra.zip');

@@ -56,8 +56,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     throw error;
   });
   const projects = new Projects(database.db);
-  const jobs = new Jobs(database.db, blobs, projects, options.jobs);
   const prints = new Prints(database.db);
+  const jobs = new Jobs(database.db, blobs, projects, prints, options.jobs);
   await jobs.forgetOld();
   const used = await projects.blobs();
   for (const hash of [...(await jobs.blobsInUse()), ...(await prints.blobsInUse())]) used.add(hash);

@@ -35,6 +35,16 @@ export const startPrint = z.strictObject({
   failAt: z.number().min(0).max(1).optional(),
 });
 
+/** A print that has ended, as it goes with a project from one workshop to another. */
+export const endedPrint = z.strictObject({
+  ...startPrint.omit({ project: true, job: true }).shape,
+  state: z.enum(['done', 'failed', 'stopped']),
+  share: z.number().min(0).max(1),
+  startedAt: z.iso.datetime(),
+  endedAt: z.iso.datetime(),
+  noted: z.boolean(),
+});
+
 /** What is asked of a print under way, or of one that has ended: that the plan knows of it by now. */
 export const printAction = z.strictObject({ do: z.enum(['pause', 'resume', 'stop', 'noted']) });
 
@@ -60,5 +70,6 @@ export const print = z.object({
 });
 
 export type StartPrint = z.input<typeof startPrint>;
+export type EndedPrint = z.infer<typeof endedPrint>;
 export type PrintAction = z.infer<typeof printAction>['do'];
 export type Print = z.infer<typeof print>;

@@ -1,4 +1,4 @@
-import type { Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
+import type { EndedPrint, Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
 import type { PlanInput, StepInput } from '@gephyra/core';
 import { boolean, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
@@ -36,7 +36,7 @@ export const revisions = pgTable(
 export type JobInput = { hash: string; fileName: string; allowTruncated: boolean } & (
   | { kind: 'import' }
   | { kind: 'shape' | 'health'; steps: StepInput[]; locked: string[] }
-  | { kind: 'archive'; projectName: string; plan: PlanInput }
+  | { kind: 'archive'; projectName: string; plan: PlanInput; prints?: { print: EndedPrint; hash: string }[] }
   | {
       kind: 'export';
       projectName: string;

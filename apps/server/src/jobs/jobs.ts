@@ -1,11 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import type { Job, JobEntry, Project, StartExport, StartShape } from '@gephyra/contract';
+import type { EndedPrint, Job, JobEntry, Project, StartExport, StartShape } from '@gephyra/contract';
 import { GephyraError, parsePlan, plainText, type StepInput, splitRecipe } from '@gephyra/core';
 import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
+import type { Prints } from '../printers/prints.ts';
 import type { Projects } from '../projects.ts';
 import { beyondKeeping } from './forget.ts';
 import { type ImportResult, jobKind, type WorkRequest, type WorkResult } from './kinds/index.ts';
@@ -51,6 +52,7 @@ export class Jobs {
     private readonly db: Database,
     private readonly blobs: BlobStore,
     private readonly projects: Projects,
+    private readonly prints: Prints,
     options: JobOptions = {},
   ) {
     this.bench = new Workbench(options.threads ?? usualThreads());
@@ -145,7 +147,7 @@ export class Jobs {
     return this.once(projectId, { kind, ...fileOf(project), steps, locked: [...wanted.locked].sort() });
   }
 
-  /** Packs a project, its source and its plan, into one file. */
+  /** Packs a project, its source, its plan and what was printed, into one file. */
   async startArchive(projectId: string): Promise<Job> {
     const project = await this.projects.get(projectId);
     return this.once(projectId, {
@@ -153,6 +155,7 @@ export class Jobs {
       ...fileOf(project),
       projectName: project.name,
       plan: project.plan,
+      prints: await this.prints.ended(projectId),
     });
   }
 
@@ -252,7 +255,7 @@ export class Jobs {
   private async discard(input: JobInput): Promise<void> {
     if (input.kind !== 'import') return;
     const used = await this.projects.blobs();
-    for (const hash of await this.blobsInUse()) used.add(hash);
+    for (const hash of [...(await this.blobsInUse()), ...(await this.prints.blobsInUse())]) used.add(hash);
     if (!used.has(input.hash)) await this.blobs.remove(input.hash);
   }
 
@@ -268,7 +271,9 @@ export class Jobs {
       this.changes.emit(row.id);
     };
     const run = async ({ kind, ...rest }: JobInput): Promise<WorkResult> => {
-      const result = await this.bench.run({ do: kind, path: this.blobs.path(rest.hash), ...rest } as WorkRequest, {
+      const located = <T extends { hash: string }>(file: T) => ({ ...file, path: this.blobs.path(file.hash) });
+      const request = { do: kind, ...located(rest), ...('prints' in rest && { prints: rest.prints?.map(located) }) };
+      const result = await this.bench.run(request as WorkRequest, {
         project: row.projectId,
         rank: jobKind(kind).isLight(rest) ? 'light' : 'wanted',
         deadline: this.deadlineOf(kind),
@@ -334,7 +339,14 @@ export class Jobs {
     const plan = archived?.plan ?? parsePlan({ version: 5, printer: { name: 'Desktop 220', size: [220, 220, 250] } });
     const name = archived?.name ?? (plainText(fileName.replace(/\.[^.]*$/, '')) || 'Model');
     const { format, unit, bodies, notes } = read;
-    return this.projects.create(name, { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes }, plan);
+    const source = { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes };
+    const printed: { print: EndedPrint; hash: string }[] = [];
+    for (const p of archived?.prints ?? []) {
+      printed.push({ print: p.print, hash: (await this.blobs.put([p.bytes], p.bytes.length)).hash });
+    }
+    const id = await this.projects.create(name, source, plan);
+    await this.prints.takeOver(id, printed);
+    return id;
   }
 
   private async row(id: string): Promise<Row> {

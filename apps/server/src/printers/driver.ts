@@ -25,6 +25,11 @@ export interface PrintLook {
  */
 export interface PrinterDriver<Kept> {
   begin(order: PrintOrder, now: number): Kept;
+  /** what is kept of a print that ended in another workshop */
+  recall(
+    order: PrintOrder,
+    ended: { readonly state: PrintLook['state']; readonly share: number; readonly at: number },
+  ): Kept;
   look(kept: Kept, now: number): PrintLook;
   /** each gives what is kept from then on; on a print that has ended they change nothing */
   pause(kept: Kept, now: number): Kept;

@@ -1,6 +1,6 @@
 import { type Job, type Print, type Problem, routes } from '@gephyra/contract';
 import { writeStlBinary } from '@gephyra/core';
-import { unzipSync } from 'fflate';
+import { unzipSync, zipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import { box } from '../../../../packages/core/testing/shapes.ts';
 import { Client, tempFolder } from '../../testing/client.ts';
@@ -68,6 +68,27 @@ it('a bed is sent with its file, goes on while the server is off, is told to sto
   expect(await act('stop')).toMatchObject({ state: 'stopped', noted: false });
   expect(await act('noted')).toMatchObject({ state: 'stopped', noted: true });
   expect((await client.call(routes.print('nothing'), 'POST', { do: 'stop' })).status).toBe(404);
+
+  // another workshop is given the project as one file: what was printed, how it ended, and from which bytes
+  const fresh = await tempFolder();
+  const elsewhere = await startServer({ data: fresh, port: 0 });
+  const other = new Client(`http://localhost:${elsewhere.port}`);
+  const { body: packing } = await client.call<Job>(routes.archive(project.id), 'POST');
+  await client.ended(packing.id);
+  const whole = new Uint8Array(await (await fetch(client.base + routes.jobFile(packing.id))).arrayBuffer());
+  const again = await other.project(whole, 'Post.gephyra.zip');
+  const { body: known } = await client.call<Print[]>(routes.printsOf(project.id));
+  const { body: taken } = await other.call<Print[]>(routes.printsOf(again.id));
+  const plain = ({ id: _, project: __, ...p }: Print) => p;
+  expect(taken.map((p) => p.state)).toEqual(['stopped', 'failed']);
+  expect(taken.map(plain)).toEqual(known.map(plain));
+  for (const [i, p] of taken.entries()) expect(await bytesOf(other, p.id)).toEqual(await bytesOf(client, known[i].id));
+  // one whose printed file was taken out is refused, and leaves nothing behind
+  const { 'printed/1.zip': _, ...rest } = unzipSync(whole);
+  const broken = await other.upload(zipSync(rest), 'Post.gephyra.zip');
+  expect(broken.error?.message).toMatch(/printed\/1\.zip.* is missing/);
+  expect((await other.call<unknown[]>(routes.projects)).body).toHaveLength(1);
+  await elsewhere.close();
   await server.close();
 }, 120_000);
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Print, PrintAction, startPrint } from '@gephyra/contract';
+import type { EndedPrint, Print, PrintAction, startPrint } from '@gephyra/contract';
 import { GephyraError } from '@gephyra/core';
 import { asc, eq } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -74,6 +74,47 @@ export class Prints {
       const [after] = await this.db.update(prints).set(set).where(eq(prints.id, id)).returning();
       return this.told(rowOf(after));
     });
+  }
+
+  /** Prints of a project that have ended, with the hash of what each was printed from: what another workshop is given. */
+  async ended(project: string): Promise<{ print: EndedPrint; hash: string }[]> {
+    const rows = await this.db
+      .select()
+      .from(prints)
+      .where(eq(prints.projectId, project))
+      .orderBy(asc(prints.createdAt), asc(prints.id));
+    return rows.map(rowOf).flatMap((row) => {
+      const { state, share, startedAt, endedAt } = this.told(row);
+      if (endedAt === null || (state !== 'done' && state !== 'failed' && state !== 'stopped')) return [];
+      const { printer, bed, title, pieces, noted, file } = row;
+      const { seconds, layers, pace, failAt } = row.kept;
+      const order = { seconds, layers, pace, ...(failAt !== undefined && { failAt }) };
+      return [
+        { print: { printer, bed, title, pieces, ...order, state, share, startedAt, endedAt, noted }, hash: file },
+      ];
+    });
+  }
+
+  /** Takes over what was printed of a project in another workshop. */
+  async takeOver(project: string, given: readonly { print: EndedPrint; hash: string }[]): Promise<void> {
+    if (given.length === 0) return;
+    await this.db.insert(prints).values(
+      given.map(({ print, hash }) => {
+        const { printer, bed, title, pieces, noted, state, share, startedAt, endedAt, ...order } = print;
+        return {
+          id: randomUUID(),
+          projectId: project,
+          printer,
+          bed,
+          title,
+          pieces,
+          kept: this.driver.recall(order, { state, share, at: Date.parse(endedAt) }),
+          file: hash,
+          noted,
+          createdAt: new Date(startedAt),
+        };
+      }),
+    );
   }
 
   /** The hash of what a print was printed from, and a name for it. */

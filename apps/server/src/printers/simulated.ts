@@ -28,7 +28,7 @@ function look(kept: SimulatedPrint, now: number): PrintLook {
   const done = Math.min(end, workedBy(kept, now));
   const share = shareOf(kept, done);
   const secondsLeft = Math.max(0, (HEATING + seconds - done) / pace);
-  if (stopped) return { state: 'stopped', share, secondsLeft, endedAt: stopped.at };
+  if (stopped) return { state: 'stopped', share, secondsLeft: 0, endedAt: stopped.at };
   if (done >= end - 1e-6 && (since !== null || worked >= end - 1e-6)) {
     const endedAt = since === null ? now : since + ((end - worked) / pace) * 1000;
     return { state: failAt === undefined ? 'done' : 'failed', share, secondsLeft: 0, endedAt };
@@ -42,6 +42,12 @@ const ended = (kept: SimulatedPrint, now: number): boolean => look(kept, now).en
 /** A printer that is none: it heats, prints in its time or so many times as fast, and fails where it is told to. */
 export const simulated: PrinterDriver<SimulatedPrint> = {
   begin: (order, now) => ({ ...order, worked: 0, since: now, stopped: null }),
+  recall: (order, { state, share, at }) => {
+    const kept = { ...order, worked: 0, since: null, stopped: null };
+    return state === 'stopped'
+      ? { ...kept, worked: HEATING + share * order.seconds, stopped: { at } }
+      : { ...kept, since: at - (endOf(kept) / order.pace) * 1000 };
+  },
   look,
   pause: (kept, now) =>
     ended(kept, now) || kept.since === null ? kept : { ...kept, worked: workedBy(kept, now), since: null },
