@@ -21,6 +21,7 @@ export {
   type BodyNote,
   type Contact,
   checkPlan,
+  type Flat,
   type FlatSeam,
   fitSetsSchema,
   LABELS,

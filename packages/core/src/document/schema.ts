@@ -92,6 +92,20 @@ const regionsSchema = z.strictObject({
   of: z.enum(['pieces', 'body']).optional(),
 });
 
+/** A round place of a bent seam that is worked flat, for joints. In the seam's own frame: across, up, along its normal. */
+const flatSchema = z.strictObject({
+  /** its number, kept while others come and go */
+  n: z.int().min(0).max(399),
+  /** its middle, in the source's units */
+  at: vec3,
+  /** square to it, into the + side */
+  normal: direction,
+  /** mm on the printed part */
+  diameter: between(4, 200),
+});
+
+const flats = z.array(flatSchema).max(60).optional();
+
 const seamSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     ...seamCommon,
@@ -108,7 +122,7 @@ const seamSchema = z.discriminatedUnion('kind', [
     /** turns all of them, radians */
     phase: angle.default(0),
   }),
-  z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6) }),
+  z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6), flats }),
   z.strictObject({
     ...seamCommon,
     kind: z.literal('profile'),
@@ -118,6 +132,7 @@ const seamSchema = z.discriminatedUnion('kind', [
     curve: z.enum(['line', 'arc', 'free']).default('line'),
     /** how far the middle of the sheet stands out sideways along the sweep */
     bend: coordinate.default(0),
+    flats,
   }),
 ]);
 
@@ -316,6 +331,7 @@ export type Plan = z.output<typeof planSchema>;
 export type PlanInput = z.input<typeof planSchema>;
 export type Printer = z.output<typeof printerSchema>;
 export type Seam = z.output<typeof seamSchema>;
+export type Flat = z.output<typeof flatSchema>;
 export type SeamInput = z.input<typeof seamSchema>;
 export type FlatSeam = Extract<Seam, { kind: 'flat' }>;
 export type ProfileSeam = Extract<Seam, { kind: 'profile' }>;

@@ -1,5 +1,5 @@
 export { stopsByItself } from './joint-findings.ts';
-export { formJoint, formOf, jointGap } from './joint-form.ts';
+export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';
 export { lapFinding, lapOutline, lapPieces } from './laps.ts';
 export { type LoosePart, looseParts, looseRod } from './loose.ts';

@@ -25,6 +25,8 @@ import {
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
+import type { Kernel } from '../solid/index.ts';
+import { flatOfPart, flatPlace, flatPlanes, sinkFlats } from './flats.ts';
 import { bladesOf, planeId, type SeamPlace, seamPlace } from './place.ts';
 
 /** A seam that is no plane, as a solid: what lies in it is on the seam's + side. */
@@ -33,6 +35,8 @@ export interface Cutter {
   readonly mesh: IndexedMesh;
   /** by facet: the plane its faces lie in, or null where they are bent and carry no joints */
   readonly facets: readonly ({ readonly plane: string; readonly place: SeamPlace } | null)[];
+  /** flats of the seam that could not be worked into it, by their numbers */
+  readonly lost: readonly number[];
 }
 
 /** The kinds of seam that are solids. */
@@ -54,8 +58,8 @@ const CHORD = 0.02;
  * Throws GephyraError `seam.tangled` when a drawn line crosses itself, `seam.far` when it reaches so far from the model that the
  * kernel's numbers could not hold both.
  */
-export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Cutter {
-  const cutter = cutterSolid(seam, map, reach, fallback);
+export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator, kernel: Kernel): Cutter {
+  const cutter = { ...cutterSolid(seam, map, reach, fallback), lost: [] };
   const size = Math.hypot(...sizeOf(reach));
   const { positions: p } = cutter.mesh;
   for (let k = 0; k < p.length; k++) {
@@ -66,13 +70,28 @@ export function cutterOf(seam: CutterSeam, map: Affine, reach: Box, fallback: Tr
       'This seam reaches far beyond the model, so it could not be cut exactly. Bring its points or its radius nearer to the model.',
     );
   }
-  return cutter;
+  const flats = flatPlanes(seam, map);
+  if (flats.length === 0 || cutter.mesh.tags.length === 0) return cutter;
+  const sunk = sinkFlats(
+    kernel,
+    cutter.mesh,
+    flats.map(({ place, flat }) => ({ place, diameter: flat.diameter })),
+    cutter.facets.length,
+  );
+  const facets = flats.map(({ plane }, i) => sunk.built[i] && { plane, place: sunk.built[i] });
+  return {
+    mesh: sunk.mesh,
+    facets: [...cutter.facets, ...facets, null],
+    lost: flats.flatMap(({ flat }, i) => (sunk.built[i] ? [] : [flat.n])),
+  };
 }
 
 /** How many sizes of the model a seam's solid may reach beyond it. */
 const FAR = 40;
 
-function cutterSolid(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Cutter {
+type Plain = Omit<Cutter, 'lost'>;
+
+function cutterSolid(seam: CutterSeam, map: Affine, reach: Box, fallback: Triangulator): Plain {
   if (seam.kind === 'flat') return boundedCutter(seam, map, reach, fallback);
   const source = makeFrame(seam.origin, seam.normal, seam.up);
   const back = inverse(map);
@@ -108,11 +127,13 @@ function cutterSolid(seam: CutterSeam, map: Affine, reach: Box, fallback: Triang
 }
 
 /**
- * The place of one plane of a seam: its own, a half-plane of a fan, a straight stretch of a profile, a side of its box. Null
- * where there is no plane.
+ * The place of one plane of a seam: its own, a half-plane of a fan, a straight stretch of a profile, a side of its box, a flat
+ * of a bent face. Null where there is no plane.
  */
 export function partPlace(seam: Seam, part: number, map: Affine): SeamPlace | null {
   if (seam.kind === 'fan') return bladesOf(seam, map)[part]?.place ?? null;
+  const flat = flatOfPart(seam, part);
+  if (flat) return flatPlace(seam, flat, map);
   if (seam.kind === 'ring') return null;
   if (seam.kind === 'profile') return stretchPlace(seam, part, map);
   if (part === 0 || !seam.bound) return seamPlace(seam, map);
@@ -373,7 +394,7 @@ function swept(
 }
 
 /** The part of a box above the seam's plane: facet 0 lies in the plane, the others on the box. */
-function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach: Box, fallback: Triangulator): Cutter {
+function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach: Box, fallback: Triangulator): Plain {
   const { low, high } = cornersOf(seam.bound!);
   // of a box that reaches far out only what is round the model counts
   const back = inverse(map);

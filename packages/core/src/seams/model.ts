@@ -32,6 +32,8 @@ export interface Stage {
   readonly regions: readonly FlatRegion[];
   /** why the kernel could not cut it; what it was meant for stays whole */
   readonly refused: string;
+  /** flats that could not be worked in, by their numbers */
+  readonly lost: readonly number[];
   /** what tells apart the pieces that its scope was compared with */
   readonly anchors: readonly Anchor[];
 }

@@ -26,6 +26,7 @@ import type { Kernel } from '../solid/index.ts';
 import { carveCell } from './carve-cell.ts';
 import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
 import type { EvalCache } from './eval-cache.ts';
+import { flatPlanes } from './flats.ts';
 import { isFilm, keySolids } from './keys.ts';
 import type { Anchor, SizedBody, Stage } from './model.ts';
 import { bladesOf, placedFan, planeId, type SeamPlace, seamPlace } from './place.ts';
@@ -41,7 +42,7 @@ export type PlacedSeam = {
 } & (
   | { readonly kind: 'flat'; readonly frame: Frame; readonly limit?: Limit }
   | { readonly kind: 'fan'; readonly fan: Fan }
-  | { readonly kind: 'cutter'; readonly cutter: () => Cutter }
+  | { readonly kind: 'cutter'; readonly cutter: (kernel: Kernel) => Cutter }
 );
 
 /** Which regions of a flat seam's section are cut. Seeds and slits are (u, v) in its frame. */
@@ -77,15 +78,16 @@ export function placeSeam(
     const { name: _, enabled: __, ...shape } = seam as CutterSeam & { name: string };
     const print = `${id}:${JSON.stringify(shape)}:${map.join()}:${box.min.join()}:${box.max.join()}`;
     let made: Cutter | undefined;
-    const cutter = (): Cutter => {
-      made ??= cutterOf(seam, map, box, fallback);
+    const cutter = (kernel: Kernel): Cutter => {
+      made ??= cutterOf(seam, map, box, fallback, kernel);
       return made;
     };
     const places = () => {
       const parts = seam.kind === 'flat' ? 7 : seam.kind === 'profile' ? seam.points.length - 1 : 0;
-      return Array.from({ length: parts }, (_, part) => partPlace(seam, part, map)).flatMap((place, part) =>
+      const own = Array.from({ length: parts }, (_, part) => partPlace(seam, part, map)).flatMap((place, part) =>
         place ? [[planeId(id, part), place] as const] : [],
       );
+      return [...own, ...flatPlanes(seam, map).map(({ plane, place }) => [plane, place] as const)];
     };
     return { ...common, kind: 'cutter', cutter, print, places };
   }
@@ -130,7 +132,7 @@ export function cutBody(sized: SizedBody, seams: readonly PlacedSeam[], context:
   return stages;
 }
 
-const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], refused: '', anchors: [] };
+const blank = { cuts: false, film: false, gone: [], astray: 0, regions: [], refused: '', anchors: [], lost: [] };
 
 /** A model in more pieces than this is not computed: nobody could put it together. */
 export const MOST_PIECES = 2000;
@@ -172,7 +174,7 @@ function nextStage(
     if (!context.kernel) throw new GephyraError('plan.kernel', 'This kind of seam needs the solid kernel.');
     const { kernel } = context;
     try {
-      const cutter = seam.cutter();
+      const cutter = seam.cutter(kernel);
       for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
       const parts = own.map((cell) => {
         if (cutter.mesh.tags.length === 0) return [cell];
@@ -180,7 +182,7 @@ function nextStage(
         // what the kernel need not cut stays as it was, to the last digit
         return inside && outside ? [outside, inside] : [cell];
       });
-      return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
+      return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1), lost: cutter.lost });
     } catch (error) {
       if (!(error instanceof GephyraError) || !REFUSALS.has(error.code)) throw error;
       return result(own, before.frames, { refused: error.message });

@@ -41,6 +41,7 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
           (key) => own.some((s) => s.gone.includes(key)) || !sized.some((b) => isOfBody(key, b.body.id)),
         ),
         astray: own.length > 0 && seam.kind === 'flat' ? Math.min(...own.map((s) => s.astray)) : 0,
+        lost: [...new Set(own.flatMap((s) => s.lost))],
         refused: own.find((s) => s.refused !== '')?.refused ?? '',
         slits: slits.get(seam.id)?.length ?? 0,
         slitsLeft: parted.faces.filter((f) => f.seam === seam.id && f.pieces[0] === f.pieces[1]).length,

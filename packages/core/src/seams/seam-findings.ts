@@ -1,4 +1,5 @@
 import type { Finding, Seam } from '../document/index.ts';
+import { flatsOf } from './flats.ts';
 
 /** What a seam met when the model was cut. */
 export interface SeamReport {
@@ -11,6 +12,8 @@ export interface SeamReport {
   readonly astray: number;
   /** why it could not be cut */
   readonly refused: string;
+  /** flats that could not be worked in, by their numbers */
+  readonly lost: readonly number[];
   /** regions left whole because they part nothing, and faces that slit a piece and stay */
   readonly slits: number;
   readonly slitsLeft: number;
@@ -18,7 +21,7 @@ export interface SeamReport {
 
 /** What is to be said of each seam by itself. */
 export function seamFindings(reports: readonly SeamReport[]): Finding[] {
-  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, slits, slitsLeft }) => {
+  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, lost, slits, slitsLeft }) => {
     const where = { seam: seam.id };
     const out: Finding[] = [];
     if (gone.length > 0) {
@@ -61,12 +64,30 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
       out.push({ code: 'seam.misses', severity: 'warn', where, message: 'This seam cuts nothing.' });
     }
     const bent = seam.kind === 'ring' || (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0));
-    if (cuts && bent) {
+    const flats = flatsOf(seam);
+    if (cuts && bent && flats.length === 0) {
       out.push({
         code: 'seam.bent',
         severity: 'note',
         where,
-        message: 'The faces of this seam are bent, so they carry no joints. Straight stretches without a bend do.',
+        message:
+          'The faces of this seam are bent: joints need flats worked into them. Have places for flats found at the seam.',
+      });
+    }
+    if (cuts && lost.length > 0) {
+      out.push({
+        code: 'seam.flat',
+        severity: 'warn',
+        where,
+        message:
+          `${lost.length === 1 ? 'A flat' : `${lost.length} flats`} of this seam ` +
+          `${lost.length === 1 ? 'is' : 'are'} not cut: the face no longer lies there, bends too much for the size, or another flat is too near.`,
+        value: lost.length,
+        limit: 0,
+        mend: {
+          label: lost.length === 1 ? 'Take it away' : 'Take them away',
+          change: { do: 'setSeam', id: seam.id, set: { flats: flats.filter((f) => !lost.includes(f.n)) } },
+        },
       });
     }
     if (film) {

@@ -1,4 +1,5 @@
 export { alongLine, alongWall, evenly } from './arrange.ts';
+export { type FlatWish, findFlats } from './find-flats.ts';
 export { mirroredJoint } from './group.ts';
 export { across, midWall } from './mid-wall.ts';
 export { type RoomField, roomField } from './room-field.ts';

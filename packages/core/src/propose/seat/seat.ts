@@ -6,6 +6,7 @@ import {
   formJoint,
   joiningSteps,
   type MeasuredJoint,
+  MOST_LEAN,
   measureJoint,
   type Occupancy,
   type Occupied,
@@ -15,9 +16,21 @@ import {
 } from '../../joining/index.ts';
 import type { Fit } from '../../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
-import { type Box, type Mirror, pointAlong, sizeOf, uniteBoxes, type Vec3 } from '../../mesh/index.ts';
+import {
+  add,
+  type Box,
+  dot,
+  inverse,
+  type Mirror,
+  mapVector,
+  normalize,
+  pointAlong,
+  sizeOf,
+  uniteBoxes,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { withinBuild } from '../../print/index.ts';
-import { inZone, type MatingFace, placeZone } from '../../seams/index.ts';
+import { flatOfPart, inZone, type MatingFace, placeZone } from '../../seams/index.ts';
 import { mm } from '../../units.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
 import { type Group, groupsOf, liesIn, onSibling } from './group.ts';
@@ -61,6 +74,8 @@ const FAILS = 8;
 const ENOUGH = 0.85;
 /** What stands out of a piece does so by about this much, mm. */
 const USUAL_DEPTH = 8;
+/** Depths that are tried, as shares of the one that a kind would have. */
+const SHALLOWER = [1, 0.7, 0.5, 0.35];
 /** Material deeper than this needs no telling apart, mm. */
 const DEEP = 60;
 
@@ -102,6 +117,18 @@ function tipOf({ joint, formed: { u, v, form, axis }, face }: MeasuredJoint): Ve
   return pointAlong(fromFrame(face.frame, u, v), axis, form.depths[1]);
 }
 
+/** The mean normal of a seam's flats, by the planes of them; none where they look all ways, as round a ring. */
+function waysOfFlats(plan: Plan, faces: readonly MatingFace[]): Map<string, Vec3> {
+  const out = new Map<string, Vec3>();
+  for (const seam of plan.seams) {
+    const own = faces.filter((f) => f.seam === seam.id && flatOfPart(seam, f.part ?? 0));
+    const sum = own.reduce((s: Vec3, f) => add(s, f.frame.normal), [0, 0, 0]);
+    const way: Vec3 = Math.hypot(...sum) > 0.5 * own.length ? normalize(sum) : [0, 0, 0];
+    for (const f of own) out.set(f.plane, way);
+  }
+  return out;
+}
+
 class Seater {
   private readonly joints: Joint[] = [];
   private readonly measured: MeasuredJoint[];
@@ -111,6 +138,8 @@ class Seater {
   private wall: number;
   private readonly zones;
   private readonly bedFace = new Map<string, MatingFace>();
+  /** by plane of a flat: the mean way out of all flats of its seam */
+  private readonly ways: ReadonlyMap<string, Vec3>;
   private readonly pieces: ReadonlyMap<string, Piece>;
   /** boxes of pieces with all that stands out of them by now */
   private readonly boxes = new Map<string, Box>();
@@ -125,6 +154,7 @@ class Seater {
     for (const m of e.measured) occupy(this.occupancy, m.occupants);
     this.zones = plan.zones.map((z) => placeZone(z, e.map));
     this.pieces = new Map(e.pieces.map((p) => [p.key, p]));
+    this.ways = waysOfFlats(plan, e.faces);
     for (const m of e.measured) this.grow(m);
     for (const f of e.faces) {
       for (const key of f.pieces) {
@@ -179,9 +209,12 @@ class Seater {
     };
     // the first kind, size and depth of which as many find room as the face wants; else that of which most do
     const rest: Choice[] = [];
-    for (const spec of wanted) {
+    // a flat has one joint: the others of its seam hold the turn
+    const onFlat = this.ways.has(face.plane);
+    const alone = wanted.flatMap((spec) => SHALLOWER.map((deep) => ({ spec, depth: spec.depth * deep })));
+    for (const spec of onFlat ? [] : wanted) {
       const ground = groundOf(face, shape, spec.reach + this.wall, this.wish.spacing);
-      for (const deep of spec.depth > 0 ? [1, 0.7, 0.5, 0.35] : [1]) {
+      for (const deep of spec.depth > 0 ? SHALLOWER : [1]) {
         const depth = spec.depth * deep;
         const choice = { spec, depth, ground: rooms ? this.mapped(ground, group, rooms, spec, depth, axis) : ground };
         if (choice.ground.slots < ENOUGH * ground.count) rest.push(choice);
@@ -191,6 +224,11 @@ class Seater {
     }
     for (const choice of rest.toSorted((x, y) => y.ground.slots - x.ground.slots)) {
       if (choice.ground.slots > 0 && choice.ground.slots / choice.ground.count > shareOf(best)) attempt(choice);
+    }
+    for (const { spec, depth } of onFlat ? alone : []) {
+      if (best) break;
+      const placed = this.one(group, spec, depth, shape);
+      if (placed) best = { spec, placed, share: 1 };
     }
     const chosen = (best ?? lone) as { spec: Spec; placed: Held[] } | null;
     if (chosen) {
@@ -316,8 +354,16 @@ class Seater {
       ...(face.part !== undefined && { part: face.part }),
       at: place.toSource([round(at[0]), round(at[1])]),
       male: this.maleSide(face),
+      ...this.leaning(face),
     });
     return made.success ? made.data : null;
+  }
+
+  /** On flats of a bent face joints stand along the way that all of them leave together, not square to each. */
+  private leaning(face: MatingFace): { lean?: [number, number, number] } {
+    const way = this.ways.get(face.plane);
+    if (!way || Math.abs(dot(way, face.frame.normal)) < Math.cos(MOST_LEAN)) return {};
+    return { lean: mapVector(inverse(this.e.map), way).map(round) as [number, number, number] };
   }
 
   /** The half that stands out goes where the face does not lie on the bed. Round a fan it is on the same end everywhere. */

@@ -1,0 +1,165 @@
+import { makeFrame } from '../../cut/index.ts';
+import { type Flat, type Seam, wallLimits } from '../../document/index.ts';
+import type { Evaluation } from '../../evaluate/index.ts';
+import {
+  add,
+  dot,
+  inverse,
+  mapNormal,
+  mapPoint,
+  normalize,
+  scale,
+  sub,
+  triangleCross,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { flatsOf, inZone, placeZone, wallOfTag } from '../../seams/index.ts';
+
+export interface FlatWish {
+  /** mm; without it as large as there is room, from 8 to 22 */
+  readonly diameter?: number;
+  /** on each piece on the seam's + side */
+  readonly most?: number;
+}
+
+const SMALLEST = 8;
+const LARGEST = 22;
+/** From middle to middle, mm. */
+const APART = 40;
+/** Samples of a bent face. */
+const SAMPLES = 1500;
+/** The face may turn so far within a flat. */
+const BENT = Math.cos((35 * Math.PI) / 180);
+
+/** Faces that look more ways than this, as a share of those that look one way, slide out along themselves: flats would lock them. */
+const ONE_WAY = 0.5;
+
+/** A place of a bent face. */
+interface Sample {
+  readonly at: Vec3;
+  /** out of the piece on the + side */
+  readonly out: Vec3;
+  /** to the rim of the face, of either piece there, mm */
+  readonly room: number;
+  readonly piece: string;
+}
+
+/**
+ * Places for flats on the bent faces of a seam, far apart and where there is most room, none in a zone to keep clear, and none
+ * where the faces look all ways, as round a core that slides out along its axis. Flats
+ * that are there already keep theirs. Without chance: the same evaluation gives the same flats.
+ */
+export function findFlats(e: Evaluation, seam: Seam, { diameter, most = 4 }: FlatWish = {}): Flat[] {
+  const { plan } = e.context;
+  const wall = wallLimits(plan.printer).warn;
+  const least = (diameter ?? SMALLEST) / 2 + wall;
+  const zones = plan.zones.map((z) => placeZone(z, e.map));
+  const samples = samplesOf(e, seam).filter((s) => s.room >= least && !zones.some((z) => inZone(z, s.at)));
+  const back = inverse(e.map);
+  const frame = makeFrame(seam.origin, seam.normal, seam.up);
+  const inFrame = (d: Vec3): [number, number, number] => [
+    rounded(dot(d, frame.u)),
+    rounded(dot(d, frame.v)),
+    rounded(dot(d, frame.normal)),
+  ];
+  const flats: Flat[] = [];
+  const taken = new Set(flatsOf(seam).map((f) => f.n));
+  for (const piece of [...new Set(samples.map((s) => s.piece))].sort()) {
+    const own = samples.filter((s) => s.piece === piece);
+    const places: Sample[] = [];
+    for (let left = own; places.length < most && left.length > 0; ) {
+      const clear = (s: Sample): number => Math.min(3 * APART, ...places.map((p) => Math.hypot(...sub(p.at, s.at))));
+      const worth = (s: Sample): number => Math.min(s.room, LARGEST / 2 + wall) * clear(s);
+      const best = left.reduce((a, b) => (worth(b) > worth(a) + 1e-9 ? b : a));
+      if (clear(best) < APART) break;
+      left = left.filter((s) => s !== best);
+      const size = diameter ?? Math.floor(Math.min(LARGEST, 2 * (best.room - wall)));
+      const out = outOf(own, best, size / 2);
+      if (!out) continue;
+      places.push(best);
+      let n = 0;
+      while (taken.has(n)) n++;
+      taken.add(n);
+      flats.push({
+        n,
+        at: inFrame(sub(mapPoint(back, best.at), frame.origin)),
+        normal: inFrame(normalize(mapNormal(back, scale(out, -1)))),
+        diameter: size,
+      });
+    }
+  }
+  return flats;
+}
+
+const rounded = (x: number): number => Number(x.toFixed(6));
+
+/** The mean way out of a face within a radius of a place; null where it bends too much for that. */
+function outOf(samples: readonly Sample[], { at }: Sample, radius: number): Vec3 | null {
+  const near = samples.filter((s) => Math.hypot(...sub(s.at, at)) <= radius);
+  const out = normalize(near.reduce((sum: Vec3, s) => add(sum, s.out), [0, 0, 0]));
+  return near.every((s) => dot(s.out, out) > BENT) ? out : null;
+}
+
+/** Samples of a seam's bent faces on its + side, each with its distance to the rims of both sides' pieces. */
+function samplesOf({ pieces, context }: Evaluation, seam: Seam): Sample[] {
+  const depth = context.plan.seams.filter((s) => s.enabled).findIndex((s) => s.id === seam.id);
+  const rims: [Vec3, Vec3][] = [];
+  const faces: { piece: string; corners: readonly [Vec3, Vec3, Vec3]; out: Vec3; area: number }[] = [];
+  for (const { key, solid } of pieces) {
+    const { positions: p, triangles: t, tags } = solid;
+    const corner = (i: number): Vec3 => [p[t[i] * 3], p[t[i] * 3 + 1], p[t[i] * 3 + 2]];
+    const edges = new Map<string, readonly [number, number]>();
+    for (let i = 0; i < tags.length; i++) {
+      const wall = wallOfTag(tags[i]);
+      if (wall?.depth !== depth) continue;
+      for (let c = 0; c < 3; c++) {
+        const [a, b] = [i * 3 + c, i * 3 + ((c + 1) % 3)];
+        if (!edges.delete(`${t[b]} ${t[a]}`)) edges.set(`${t[a]} ${t[b]}`, [a, b]);
+      }
+      if (wall.side < 0) continue;
+      const square = triangleCross(p, t, i);
+      const double = Math.hypot(...square);
+      if (double === 0) continue;
+      const corners = [corner(i * 3), corner(i * 3 + 1), corner(i * 3 + 2)] as const;
+      faces.push({ piece: key, corners, out: scale(square, 1 / double), area: double / 2 });
+    }
+    for (const [a, b] of edges.values()) rims.push([corner(a), corner(b)]);
+  }
+  const area = faces.reduce((sum, f) => sum + f.area, 0);
+  const mean = faces.reduce((sum: Vec3, f) => add(sum, scale(f.out, f.area)), [0, 0, 0]);
+  if (Math.hypot(...mean) < ONE_WAY * area) return [];
+  const step = Math.min(20, Math.max(1.5, Math.sqrt(area / SAMPLES)));
+  return faces.flatMap(({ piece, corners, out }) =>
+    spread(corners, step).map((at) => ({
+      piece,
+      out,
+      at,
+      room: Math.min(...rims.map(([p, q]) => toSegment(at, p, q))),
+    })),
+  );
+}
+
+/** Points all over a triangle, about `step` apart; long thin ones get them along their length. */
+function spread(corners: readonly [Vec3, Vec3, Vec3], step: number): Vec3[] {
+  const long = (i: number): number => Math.hypot(...sub(corners[(i + 1) % 3], corners[i]));
+  // the shortest side goes from c to a
+  const short = [0, 1, 2].reduce((least, i) => (long(i) < long(least) ? i : least));
+  const [c, a, b] = [corners[short], corners[(short + 1) % 3], corners[(short + 2) % 3]];
+  const [along, across] = [sub(b, a), sub(c, a)];
+  const n = Math.max(1, Math.round(Math.hypot(...along) / step));
+  const points: Vec3[] = [];
+  for (let i = 0; i < n; i++) {
+    const u = (i + 0.5) / n;
+    const m = Math.max(1, Math.round(((1 - u) * Math.hypot(...across)) / step));
+    for (let j = 0; j < m; j++) points.push(add(a, add(scale(along, u), scale(across, ((1 - u) * (j + 0.5)) / m))));
+  }
+  return points;
+}
+
+/** How far a point is from a segment, mm. */
+function toSegment([x, y, z]: Vec3, [px, py, pz]: Vec3, [qx, qy, qz]: Vec3): number {
+  const [dx, dy, dz] = [qx - px, qy - py, qz - pz];
+  const along = (x - px) * dx + (y - py) * dy + (z - pz) * dz;
+  const s = Math.min(1, Math.max(0, along / Math.max(1e-30, dx * dx + dy * dy + dz * dz)));
+  return Math.hypot(x - px - s * dx, y - py - s * dy, z - pz - s * dz);
+}
