@@ -88,7 +88,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
   'apps/server/src': {
     db: [],
     printers: ['db'],
-    jobs: ['.', 'db', 'jobs/kinds'],
+    jobs: ['.', 'db', 'jobs/kinds', 'printers'],
     'jobs/kinds': ['jobs'],
     routes: ['.', 'jobs', 'printers'],
   },

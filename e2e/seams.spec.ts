@@ -168,13 +168,43 @@ test('a drawn line parts the visor under its eyes', async ({ page, app }) => {
   await type(page, 'Bend along the sweep', '4');
   await settled(page);
   await expect(shelf).toContainText('2 pieces, 2 fit');
-  await expect(page.getByText('Bent faces carry no joints')).toBeVisible();
+  await expect(page.getByText('On bent faces joints stand on flats.')).toBeVisible();
   await type(page, 'Bend along the sweep', '0');
   await press(page.getByRole('radio', { name: 'straight' }), 'Space');
   await settled(page);
   await expect(page.getByText('Each straight stretch is a flat face and carries joints.')).toBeVisible();
   await go(page, 'Joints');
   await expect(page.getByRole('button', { name: /^A\d to A\d/ }).first()).toBeVisible();
+});
+
+test('the visor is parted along a bent line and pinned: flats are found on the bent faces and take joints', async ({
+  page,
+  app,
+}) => {
+  const own = visor();
+  const large = { ...own, positions: own.positions.map((x) => 2 * x) };
+  await bring(page, app, writeStlBinary(large, 'visor'), 'Heron visor.stl');
+  await go(page, 'Seams');
+  await way(page, 'Profile line');
+  await settled(page);
+  await expect(page.getByText(/joints need flats worked into them/)).toBeVisible();
+  await press(page.getByRole('tab', { name: 'flats' }));
+  await press(page.getByRole('button', { name: 'Find places for flats' }));
+  const flats = page.getByRole('list', { name: 'Flats' }).getByRole('listitem');
+  await expect(flats.nth(1)).toBeVisible();
+  const found = await flats.count();
+  await settled(page);
+  await expect(page.getByText(/joints need flats worked into them/)).toHaveCount(0);
+  await press(page.getByRole('button', { name: `Take flat ${found} away` }));
+  await expect(flats).toHaveCount(found - 1);
+  await settled(page);
+  await go(page, 'Joints');
+  const faces = page.getByRole('button', { name: /^A1 to A2 .*, flat \d/ });
+  await expect(faces).toHaveCount(found - 1);
+  await press(page.getByRole('button', { name: 'Seat joints' }));
+  await settled(page);
+  await expect(faces.filter({ hasText: '1 joint' }).first()).toBeVisible();
+  await expect(faces.filter({ hasText: /stop/ })).toHaveCount(0);
 });
 
 test('seams are placed by what is picked in the view, limited to a piece and a box, and kept off a zone', async ({

@@ -5,7 +5,9 @@ import {
   changedFiles,
   concatenate,
   type Done,
+  type Flat,
   type Frame,
+  findFlats,
   fromFrame,
   type GridPlan,
   type GridWish,
@@ -216,6 +218,13 @@ export const engine = {
     const mirror = await held.mirrorPlane(tell);
     const { plan, e } = held.evaluation(document);
     return seatOn(plan, e, wish, mirror, tell);
+  },
+
+  /** Places for flats on a bent seam, beside those it has. */
+  findFlats(document: unknown, id: string): Flat[] {
+    const { plan, e } = held.evaluation(document);
+    const seam = plan.seams.find((s) => s.id === id);
+    return seam ? findFlats(e, seam) : [];
   },
 
   /** A joint's mirror image in the model's mirror plane; null where the model has none, or no face lies there. */

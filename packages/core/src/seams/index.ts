@@ -2,7 +2,7 @@ export { isWall, LAP_TAG, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';
-export { flatOfPart, flatsOf, partOfFlat } from './flats.ts';
+export { flatOfPart, flatPlace, flatsOf, partOfFlat } from './flats.ts';
 export { pieceOrder, tagsOf } from './keys.ts';
 export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody } from './model.ts';
 export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';

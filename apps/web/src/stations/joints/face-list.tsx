@@ -1,4 +1,4 @@
-import { converted, kindOf, type Severity } from '@gephyra/core';
+import { converted, flatOfPart, kindOf, type Seam, type Severity } from '@gephyra/core';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
@@ -101,7 +101,7 @@ function FaceRow({
           </strong>{' '}
           <span className="text-ink-soft">
             {title}
-            {face.part === undefined || seam?.kind === 'flat' ? '' : `, ${face.part + 1}`}
+            {partWords(face.part, seam)}
           </span>
         </span>{' '}
         <span className="flex items-baseline gap-1.5 whitespace-nowrap text-sm">
@@ -178,4 +178,11 @@ function JointRow({
       </button>
     </Offers>
   );
+}
+
+/** Which of a seam's faces one is. */
+function partWords(part: number | undefined, seam: Seam | undefined): string {
+  if (part === undefined || !seam || seam.kind === 'flat') return '';
+  const flat = flatOfPart(seam, part);
+  return flat ? `, flat ${flat.n + 1}` : `, ${part + 1}`;
 }

@@ -203,7 +203,7 @@ export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
           <p className="text-ink-soft text-sm">
             {seam.curve === 'line' && seam.bend === 0
               ? 'Each straight stretch is a flat face and carries joints.'
-              : 'Bent faces carry no joints. Straight stretches without a bend do.'}
+              : 'On bent faces joints stand on flats. Straight stretches without a bend need none.'}
           </p>
         </div>
       </Part>

@@ -8,6 +8,7 @@ import { Companion, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
 import { cutRegions } from './choose-regions.ts';
+import { FlatsPanel, flatMarkers, isBent } from './flats-panel.tsx';
 import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
 import { PlaceWays } from './place-ways.tsx';
@@ -25,7 +26,7 @@ import { useAlong } from './use-along.ts';
 import { useSection } from './use-section.ts';
 import { useZoneView, Zones } from './zones.tsx';
 
-const TABS = ['place', 'regions', 'scope', 'sides'] as const;
+const TABS = ['place', 'regions', 'flats', 'scope', 'sides'] as const;
 type Tab = (typeof TABS)[number];
 
 /** Seams: their list, the ways to place one, the caliper with the section profile, regions, scope and sides. */
@@ -41,7 +42,9 @@ export default function SeamsStation() {
   const [walls, setWalls] = useState(false);
   const [gridQuads, setGridQuads] = useState<Float32Array | null>(null);
   const tab: Tab = TABS.find((t) => t === tool) ?? 'place';
-  const tabs = TABS.filter((t) => t !== 'regions' || selected?.kind === 'flat');
+  const tabs = TABS.filter((t) =>
+    t === 'regions' ? selected?.kind === 'flat' : t !== 'flats' || (selected && isBent(selected)),
+  );
 
   // what the seam would be at the place it is dragged to
   const live = useMemo(() => {
@@ -77,7 +80,7 @@ export default function SeamsStation() {
             ? sheetsOf(inPlan, map, box)
             : null,
         dragging: isMoving && section ? { normal: section.frame.normal, offset: section.frame.offset } : null,
-        markers: zones.markers,
+        markers: [...zones.markers, ...(inPlan?.enabled ? flatMarkers(inPlan, map) : [])],
         boxes: [...zones.boxes, ...bound],
       };
     }, [section, cut, live, inPlan, isMoving, plan.seams.length, zones, map, box, gridQuads]),
@@ -118,6 +121,7 @@ export default function SeamsStation() {
               {tab === 'regions' && inPlan.kind === 'flat' && (
                 <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
               )}
+              {tab === 'flats' && isBent(inPlan) && <FlatsPanel key={inPlan.id} seam={inPlan} />}
               {tab === 'scope' && <ScopePanel seam={inPlan} />}
               {tab === 'sides' && <SidesPanel seam={inPlan} />}
             </Tabs>

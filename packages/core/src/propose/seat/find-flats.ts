@@ -24,6 +24,8 @@ export interface FlatWish {
 
 const SMALLEST = 8;
 const LARGEST = 22;
+/** Half of a wall that is too thin for any joint, mm. */
+const THINNEST = 0.8;
 /** From middle to middle, mm. */
 const APART = 40;
 /** Samples of a bent face. */
@@ -54,7 +56,13 @@ export function findFlats(e: Evaluation, seam: Seam, { diameter, most = 4 }: Fla
   const wall = wallLimits(plan.printer).warn;
   const least = (diameter ?? SMALLEST) / 2 + wall;
   const zones = plan.zones.map((z) => placeZone(z, e.map));
-  const samples = samplesOf(e, seam).filter((s) => s.room >= least && !zones.some((z) => inZone(z, s.at)));
+  const all = samplesOf(e, seam).filter((s) => !zones.some((z) => inZone(z, s.at)));
+  // where no flat has room within the face it goes right across: the middle of a thin wall
+  const widest = all.reduce((most, s) => Math.max(most, s.room), 0);
+  const enough = Math.max(THINNEST, Math.min(least, widest / 2));
+  const samples = all.filter((s) => s.room >= enough);
+  const largest = ({ room }: Sample): number =>
+    Math.floor(Math.min(LARGEST, room < least ? Math.max(SMALLEST, 4 * room) : 2 * (room - wall)));
   const back = inverse(e.map);
   const frame = makeFrame(seam.origin, seam.normal, seam.up);
   const inFrame = (d: Vec3): [number, number, number] => [
@@ -70,10 +78,15 @@ export function findFlats(e: Evaluation, seam: Seam, { diameter, most = 4 }: Fla
     for (let left = own; places.length < most && left.length > 0; ) {
       const clear = (s: Sample): number => Math.min(3 * APART, ...places.map((p) => Math.hypot(...sub(p.at, s.at))));
       const worth = (s: Sample): number => Math.min(s.room, LARGEST / 2 + wall) * clear(s);
-      const best = left.reduce((a, b) => (worth(b) > worth(a) + 1e-9 ? b : a));
+      const first = left.reduce((a, b) => (worth(b) > worth(a) + 1e-9 ? b : a));
+      // in the middle of its surroundings
+      const best = left.reduce(
+        (a, b) => (b.room > a.room + 1e-9 && Math.hypot(...sub(b.at, first.at)) < SMALLEST ? b : a),
+        first,
+      );
       if (clear(best) < APART) break;
       left = left.filter((s) => s !== best);
-      const size = diameter ?? Math.floor(Math.min(LARGEST, 2 * (best.room - wall)));
+      const size = diameter ?? largest(best);
       const out = outOf(own, best, size / 2);
       if (!out) continue;
       places.push(best);

@@ -196,7 +196,8 @@ class Seater {
     const heavy = Math.min(...volumes) > HEAVY;
     const axis = symmetryAxis(face.region);
     const rooms = shape.strip ? null : group.map((sibling) => this.standingRoom(sibling.face, shape));
-    const wanted = specsFor(shape, this.wall, this.plan, { kind: this.wish.kind ?? 'auto', twins, heavy });
+    const kind = this.wish.kind ?? 'auto';
+    const wanted = specsFor(shape, this.wall, this.plan, { kind, twins, heavy });
     let best: { spec: Spec; placed: Held[]; share: number } | null = null;
     let lone: { spec: Spec; placed: Held[] } | null = null;
     const attempt = ({ spec, depth, ground }: Choice): void => {
@@ -209,9 +210,13 @@ class Seater {
     };
     // the first kind, size and depth of which as many find room as the face wants; else that of which most do
     const rest: Choice[] = [];
-    // a flat has one joint: the others of its seam hold the turn
+    // a flat has one joint, as the others of its seam hold the turn: a cone where nothing else has room
     const onFlat = this.ways.has(face.plane);
-    const alone = wanted.flatMap((spec) => SHALLOWER.map((deep) => ({ spec, depth: spec.depth * deep })));
+    const guides =
+      onFlat && kind === 'auto' ? specsFor(shape, this.wall, this.plan, { kind: 'cone', twins, heavy }) : [];
+    const alone = [...wanted, ...guides].flatMap((spec) =>
+      SHALLOWER.map((deep) => ({ spec, depth: spec.depth * deep })),
+    );
     for (const spec of onFlat ? [] : wanted) {
       const ground = groundOf(face, shape, spec.reach + this.wall, this.wish.spacing);
       for (const deep of spec.depth > 0 ? SHALLOWER : [1]) {
@@ -236,7 +241,7 @@ class Seater {
       return true;
     }
     if (this.lapped(group, shape, twins)) return true;
-    const { why, help } = whyNone(shape, this.wall, rooms?.[0] ?? null, (this.wish.kind ?? 'auto') === 'auto');
+    const { why, help } = whyNone(shape, this.wall, rooms?.[0] ?? null, kind === 'auto');
     for (const { face: f } of group) this.notes.set(f.id, { face: f.id, joints: [], why, help });
     return false;
   }
