@@ -31,7 +31,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
     'recipe/steps': ['mesh', 'formats', 'repair', 'skin', 'solid', 'document', 'recipe'],
     seams: ['mesh', 'repair', 'cut', 'solid', 'joints', 'joints/kinds', 'document', 'recipe'],
-    joining: ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams'],
+    joining: ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'solid'],
     print: ['mesh', 'solid', 'document'],
     show: ['mesh', 'document'],
     evaluate: [

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { unzipSync, zipSync } from 'fflate';
 import { visorSkin } from '../demo/models.ts';
-import { type RawModel, type RawPart, writeModel } from '../packages/core/src/formats/index.ts';
+import { type RawModel, type RawPart, writeModel, writeStlBinary } from '../packages/core/src/formats/index.ts';
 import type { IndexedMesh } from '../packages/core/src/mesh/index.ts';
 import { damaged } from '../packages/core/testing/defects.ts';
 import { box, torus } from '../packages/core/testing/shapes.ts';
@@ -227,4 +227,53 @@ test('several files come in as one model, and a doubtful unit is asked for', asy
     page.getByRole('button', { name: /^Save post and 1 more as one file/ }).click(),
   ]);
   expect(download.suggestedFilename()).toBe('post-and-1-more.gephyra.zip');
+});
+
+test('a tube runs through three pieces: a bore is led from place to place, by keyboard, and its length is told', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [60, 60, 300]), 'mast'), 'Mast.stl');
+  await tool(page, 'solids');
+  await page.getByLabel('What runs through it').fill('brass tube');
+  // in from the side, down the middle, out below
+  const places = page.getByRole('list', { name: 'Places of the bore' });
+  for (let i = 1; i <= 3; i++) {
+    await enter(page.getByRole('button', { name: 'Add a place' }));
+    await expect(places.getByRole('listitem')).toHaveCount(i);
+  }
+  const set = async (label: string, to: string) => {
+    const field = places.getByLabel(label, { exact: true });
+    await field.fill(to);
+    await field.press('Enter');
+    await expect(field).toHaveValue(to);
+  };
+  await set('1 x', '0');
+  await set('1 z', '250');
+  await set('2 z', '250');
+  await set('3 z', '0');
+  await enter(page.getByRole('button', { name: 'Bore it' }));
+  await expect(preview(page)).toContainText('The route is 274.8 mm long.', { timeout: 60_000 });
+  await expect(preview(page)).toContainText(/with at least 25\.\d mm of wall/);
+  await take(page);
+  const steps = page.getByRole('list', { name: 'Steps in order' });
+  await expect(steps).toContainText('Bore 8 mm for brass tube');
+
+  // two seams: what is cut has the hole, joints keep away from it, and the tube is among what is bought
+  await go(page, 'Seams');
+  for (const z of ['100', '200']) {
+    await enter(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+    const along = page.getByLabel('Position along z');
+    await along.fill(z);
+    await along.press('Enter');
+    await saved(page);
+    await computed(page);
+  }
+  await expect(page.getByRole('region', { name: 'Shelf of pieces' })).toContainText('3 pieces, 3 fit');
+  await go(page, 'Joints');
+  await enter(page.getByRole('button', { name: 'Seat joints' }));
+  await saved(page);
+  await computed(page);
+  await expect(page.getByText(/to stop for/)).toHaveCount(0);
+  await expect(page.getByText('brass tube 8').first()).toBeVisible();
 });

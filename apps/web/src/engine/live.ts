@@ -67,7 +67,7 @@ import {
   type SharedFiles,
   salvageOf,
 } from './prints.ts';
-import { type MirrorView, type PickView, type ProbeView, pick, probe } from './probe.ts';
+import { type MirrorView, type PickView, type ProbeView, pick, probe, through } from './probe.ts';
 import { type ProposalRequest, type ProposalView, proposalOf } from './proposals.ts';
 import {
   type AlikeView,
@@ -321,6 +321,15 @@ export const engine = {
   /** What lies at a picked place: its normal, and how thick the wall is there. Places in the model as shown. */
   probe(at: Triple, normal: Triple): ProbeView {
     return probe(
+      held.bodies().map((b) => ({ blocks: b.blocks() })),
+      at,
+      normal,
+    );
+  },
+
+  /** Where a straight line into the model leaves it for good. */
+  through(at: Triple, normal: Triple): Triple | null {
+    return through(
       held.bodies().map((b) => ({ blocks: b.blocks() })),
       at,
       normal,

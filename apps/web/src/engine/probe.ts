@@ -32,6 +32,15 @@ export function probe(bodies: readonly { readonly blocks: Blocks }[], at: Triple
   return { wall: least(back), room: least(normal) };
 }
 
+/** Where a straight line that enters here, square to the surface, has left all bodies; null when it meets none. */
+export function through(bodies: readonly { readonly blocks: Blocks }[], at: Triple, normal: Triple): Triple | null {
+  const back: Triple = [-normal[0], -normal[1], -normal[2]];
+  const hits = bodies.flatMap(({ blocks }) => rayHits(blocks, at, back)).filter((s) => s > 1e-4);
+  if (hits.length === 0) return null;
+  const far = Math.max(...hits);
+  return perAxis(at, (x, a) => x + back[a] * far);
+}
+
 /** A place met by a ray. */
 export interface PickView {
   readonly body: string;

@@ -279,7 +279,7 @@ export function withIds(plan: Plan): Omit<Plan, 'recipe'> & { recipe: (Step & { 
 
 const isSizing = (step: StepInput): boolean => step.kind === 'scale' || step.kind === 'tailor' || step.kind === 'unit';
 
-const MILLIMETRES: ReadonlySet<string> = new Set(['wall', 'hollow', 'takeOut']);
+const MILLIMETRES: ReadonlySet<string> = new Set(['wall', 'hollow', 'takeOut', 'bore']);
 
 /** Where a size belongs: before the first step whose millimetres it must not stretch. */
 function firstOfMillimetres(recipe: readonly Step[]): number {

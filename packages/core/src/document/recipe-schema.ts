@@ -171,6 +171,27 @@ const hollowStep = z.strictObject({
   on,
 });
 
+/** Bores a hole along a route, for what runs through it. Places are in source coordinates, sizes mm. */
+const boreStep = z.strictObject({
+  ...common,
+  kind: z.literal('bore'),
+  /** the middle of the bore: where it enters, its corners, where it leaves */
+  points: z.array(vec3).min(2).max(60),
+  /** of what runs through it */
+  diameter: between(0.3, 500),
+  /** clearance per side */
+  gap: between(0, 20).default(0.2),
+  /** radius of the middle line at its corners; without it one and a half diameters */
+  bend: between(0, 5000).optional(),
+  /** both mouths are widened by so much at 45° */
+  mouth: between(0, 100).default(0.5),
+  /** ends at its last place instead of going through */
+  blind: z.boolean().default(false),
+  /** what runs through it, to be bought by the length */
+  stock: name.optional(),
+  on,
+});
+
 export const stepSchema = z.discriminatedUnion('kind', [
   scaleStep,
   unitStep,
@@ -193,6 +214,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   simplifyStep,
   wallStep,
   hollowStep,
+  boreStep,
 ]);
 
 export type Step = z.output<typeof stepSchema>;

@@ -1,12 +1,14 @@
+import type { Plan } from '../document/index.ts';
 import type { Ring, Stock } from '../joints/index.ts';
 import { type Joint, kindOf } from '../joints/kinds/index.ts';
-import { dot, type IndexedMesh } from '../mesh/index.ts';
+import { type Affine, dot, type IndexedMesh, mapPoint } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
+import { routeThrough, usualBend } from '../solid/index.ts';
 import type { PlacedJoint } from './model.ts';
 
-/** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy. Lengths in mm. */
+/** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy, what runs through bores. Lengths in mm. */
 export interface LoosePart {
-  readonly kind: 'dowel' | 'magnet';
+  readonly kind: 'dowel' | 'magnet' | 'stock';
   /** what it is, in a few words: "printed rod with a flat 8" */
   readonly what: string;
   readonly stock: Stock | null;
@@ -45,6 +47,31 @@ export function looseParts(
   return [...groups.values()].sort((a, b) =>
     a.what < b.what ? -1 : a.what > b.what ? 1 : (a.length ?? 0) - (b.length ?? 0),
   );
+}
+
+/** What runs through the bores of a plan, as long as its route is on the model; equal ones together. */
+export function stockOfBores({ recipe }: Pick<Plan, 'recipe'>, map: Affine): LoosePart[] {
+  const found = new Map<string, LoosePart>();
+  for (const step of recipe) {
+    if (step.kind !== 'bore' || !step.enabled || !step.stock) continue;
+    const places = step.points.map((p) => mapPoint(map, p));
+    const route = routeThrough(places, step.bend ?? usualBend(step.diameter));
+    const what = `${step.stock} ${Number(step.diameter.toFixed(2))}`;
+    const length = Number(route.length.toFixed(2));
+    const count = (found.get(`${what} ${length}`)?.count ?? 0) + 1;
+    const { diameter } = step;
+    found.set(`${what} ${length}`, {
+      kind: 'stock',
+      what,
+      stock: null,
+      diameter,
+      length,
+      joints: [],
+      count,
+      mesh: null,
+    });
+  }
+  return [...found.values()];
 }
 
 function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<LoosePart, 'joints'> | null {

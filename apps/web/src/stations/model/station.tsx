@@ -11,6 +11,7 @@ import { Button } from '../../ui/button.tsx';
 import { Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { BodyList } from './bodies.tsx';
+import { BorePanel } from './bore-panel.tsx';
 import { HealthPanel } from './health-panel.tsx';
 import { MeasurePanel } from './measure-panel.tsx';
 import { PosePanel } from './pose-panel.tsx';
@@ -183,7 +184,12 @@ export default function ModelStation() {
           )}
           {tool === 'pose' && <PosePanel />}
           {tool === 'health' && <HealthPanel onShow={showMarkers} />}
-          {tool === 'solids' && <SolidsPanel onShow={showMarkers} />}
+          {tool === 'solids' && (
+            <>
+              <SolidsPanel onShow={showMarkers} />
+              <BorePanel onShow={showMeasure} />
+            </>
+          )}
           {tool === 'show' && <ShowFaces />}
           {tool === 'measure' && <MeasurePanel onShow={showMeasure} />}
         </Tabs>

@@ -1,4 +1,4 @@
-import { type Step, stepTitle } from '@gephyra/core';
+import { type Step, stepTitle, usualBend } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -113,6 +113,15 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
             ]}
             onChange={(side) => set({ side })}
           />
+        </div>
+      );
+    case 'bore':
+      return (
+        <div className="grid grid-cols-2 gap-2">
+          {field('Diameter', step.diameter, 'diameter', 'mm', 0.3, 500)}
+          {field('Gap round it', step.gap, 'gap', 'mm', 0, 20)}
+          {field('Bends, radius', step.bend ?? usualBend(step.diameter), 'bend', 'mm', 0, 5000)}
+          {field('Mouths widened', step.mouth, 'mouth', 'mm', 0, 100)}
         </div>
       );
     case 'hollow':

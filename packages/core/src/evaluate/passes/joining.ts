@@ -10,6 +10,7 @@ import {
   type MeasuredJoint,
   type PlacedJoint,
   placeJoints,
+  stockOfBores,
   type WayIn,
   waysIn,
 } from '../../joining/index.ts';
@@ -52,7 +53,7 @@ export function joining(
     context,
     ways,
     lapped,
-    loose: looseParts(plan.joints, placed, faces),
+    loose: [...looseParts(plan.joints, placed, faces), ...stockOfBores(plan, map)],
     findings: [...placing.findings, ...findings, ...[...failed].map(([id, message]) => lapFinding(plan, id, message))],
   };
 }

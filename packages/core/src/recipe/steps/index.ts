@@ -1,4 +1,5 @@
 import type { HeavyKind, LightKind, Step, StepOf } from '../../document/index.ts';
+import { bore } from './bore.ts';
 import { bring, mirror, remove } from './choose.ts';
 import { lay, place, turn } from './pose.ts';
 import { simplify } from './simplify.ts';
@@ -34,6 +35,7 @@ const HEAVY: { [K in HeavyKind]: HeavyStep<StepOf<K>> } = {
   simplify,
   wall,
   hollow,
+  bore,
 };
 
 /** What a light step does; null for a heavy one. Steps of all kinds go in: a kind is only ever given its own. */

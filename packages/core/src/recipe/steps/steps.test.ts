@@ -25,6 +25,13 @@ const LEAST: { [K in Step['kind']]: Omit<Extract<StepInput, { kind: K }>, 'kind'
   simplify: { triangles: 1000 },
   wall: { thickness: 3 },
   hollow: { thickness: 3 },
+  bore: {
+    points: [
+      [0, 0, 0],
+      [0, 0, 9],
+    ],
+    diameter: 6,
+  },
 };
 const steps = Object.entries(LEAST).map(([kind, fields]) => stepSchema.parse({ kind, ...fields }));
 
