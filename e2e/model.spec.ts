@@ -272,6 +272,7 @@ test('a tube runs through three pieces: a bore is led from place to place, by ke
   await expect(page.getByRole('region', { name: 'Shelf of pieces' })).toContainText('3 pieces, 3 fit');
   await go(page, 'Joints');
   await enter(page.getByRole('button', { name: 'Seat joints' }));
+  await expect(page.getByText('no joint')).toHaveCount(0);
   await saved(page);
   await computed(page);
   await expect(page.getByText(/to stop for/)).toHaveCount(0);

@@ -177,6 +177,29 @@ test('a drawn line parts the visor under its eyes', async ({ page, app }) => {
   await expect(page.getByRole('button', { name: /^A\d to A\d/ }).first()).toBeVisible();
 });
 
+test('a groove to fill is laid along a seam: both pieces are bevelled, and the face that is bonded is so much smaller', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [100, 80, 200]), 'post'), 'Post.stl');
+  await go(page, 'Seams');
+  await press(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  await settled(page);
+  await press(page.getByRole('tab', { name: 'sides' }));
+  const tick = page.getByRole('checkbox', { name: 'bevel the rims of its flat faces' });
+  await press(tick, 'Space');
+  await expect(tick).toBeChecked();
+  await type(page, 'Into the face', '2');
+  await settled(page);
+  await go(page, 'Joints');
+  // 96 × 76 of 100 × 80
+  await expect(page.getByText(/73\.0 cm² to bond/)).toBeVisible();
+  await press(page.getByRole('button', { name: 'Seat joints' }));
+  await expect(page.getByText('no joint')).toHaveCount(0);
+  await settled(page);
+  await expect(page.getByText(/to stop for/)).toHaveCount(0);
+});
+
 test('the visor is parted along a bent line and pinned: flats are found on the bent faces and take joints', async ({
   page,
   app,

@@ -76,6 +76,17 @@ const seamCommon = {
   enabled: z.boolean().default(true),
   /** proposals leave it as it is */
   locked: z.boolean().optional(),
+  /** the rims of its flat faces are bevelled on both pieces, mm: a groove for filler or a weld, or against a first layer's bulge */
+  edge: z
+    .strictObject({
+      /** into the face */
+      width: between(0.05, 50),
+      /** along the skin */
+      depth: between(0.05, 50),
+      /** openings inside the face, too */
+      all: z.boolean().default(false),
+    })
+    .optional(),
   /** what spoke for it, when a search proposed it */
   reasons: z.array(reasonSchema).max(20).optional(),
   /** keys of the pieces that it cuts, as they stand before it; without it all */

@@ -11,7 +11,7 @@ const CAPS = 1 << 26;
 const FACETS = 1 << 27;
 
 /** The tag of a bent wall, by the seam's place among those that cut and its side. */
-const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
+export const wallTag = (depth: number, side: 1 | -1): number => WALL + depth * 2 + (side > 0 ? 1 : 0);
 
 /** The tag of a lap's walls. */
 export const LAP_TAG = LAPS;
@@ -27,13 +27,13 @@ export function wallOfTag(tag: number): { readonly depth: number; readonly side:
 
 /**
  * Parts a cell by a cutter: what is inside it (the seam's + side) and what is outside. Flat facets come out as caps, bent
- * ones as skin with a tag of their own. Throws GephyraError `solid.refused` when the kernel does not take the cell.
+ * ones as skin with the tag that `wall` gives for the side. Throws GephyraError `solid.refused` when the kernel does not take the cell.
  */
 export function carveCell(
   cell: Cell,
   frames: ReadonlyMap<string, Frame>,
   cutter: Cutter,
-  depth: number,
+  wall: (side: 1 | -1) => number,
   kernel: Kernel,
   fallback: Triangulator,
 ): { inside: Cell | null; outside: Cell | null } {
@@ -51,7 +51,7 @@ export function carveCell(
       : cellOfTags(part, (tag) => {
           if (tag >= FACETS) {
             const facet = cutter.facets[tag - FACETS];
-            return facet ? { seam: facet.plane, side } : wallTag(depth, side);
+            return facet ? { seam: facet.plane, side } : wall(side);
           }
           return tag >= CAPS ? known[tag - CAPS] : tag;
         });

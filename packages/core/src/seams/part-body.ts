@@ -23,7 +23,7 @@ import type { Plan, Seam, SeamRegions } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Affine, Box } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
-import { carveCell } from './carve-cell.ts';
+import { carveCell, wallTag } from './carve-cell.ts';
 import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
 import type { EvalCache } from './eval-cache.ts';
 import { flatPlanes } from './flats.ts';
@@ -175,10 +175,11 @@ function nextStage(
     const { kernel } = context;
     try {
       const cutter = seam.cutter(kernel);
+      const wall = (side: 1 | -1): number => wallTag(earlier.length, side);
       for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
       const parts = own.map((cell) => {
         if (cutter.mesh.tags.length === 0) return [cell];
-        const { inside, outside } = carveCell(cell, frames, cutter, earlier.length, kernel, context.fallback);
+        const { inside, outside } = carveCell(cell, frames, cutter, wall, kernel, context.fallback);
         // what the kernel need not cut stays as it was, to the last digit
         return inside && outside ? [outside, inside] : [cell];
       });

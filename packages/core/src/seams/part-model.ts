@@ -1,13 +1,16 @@
 import { inRegion, insidePoint, type Solid } from '../cut/index.ts';
 import type { Finding, Plan, Seam } from '../document/index.ts';
+import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
 import { isClosed } from '../repair/index.ts';
+import { edgedCells } from './edges.ts';
 import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
 import { isFilm, keySolids } from './keys.ts';
 import type { Anchor, MatingFace, PartedBody, PartedModel, SizedBody, Stage } from './model.ts';
 import { type CutContext, cutBody, isOfBody, MOST_PIECES, type PlacedSeam, placeSeam } from './part-body.ts';
+import { seamOfPlane } from './place.ts';
 import { type SeamReport, seamFindings } from './seam-findings.ts';
 
 type Places = Map<string, [number, number][]>;
@@ -43,6 +46,7 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
         astray: own.length > 0 && seam.kind === 'flat' ? Math.min(...own.map((s) => s.astray)) : 0,
         lost: [...new Set(own.flatMap((s) => s.lost))],
         refused: own.find((s) => s.refused !== '')?.refused ?? '',
+        left: leftOf(parted.areas.get(seam.id)),
         slits: slits.get(seam.id)?.length ?? 0,
         slitsLeft: parted.faces.filter((f) => f.seam === seam.id && f.pieces[0] === f.pieces[1]).length,
       };
@@ -74,6 +78,7 @@ function partOnce(
   const faces: MatingFace[] = [];
   const anchors = new Map<string, Anchor>();
   const tooMany: Finding[] = [];
+  const areas: Areas = new Map();
   const bodies = sized.map((one): PartedBody => {
     const { id } = one.body;
     const closed = isClosed(one.body);
@@ -95,12 +100,44 @@ function partOnce(
       [last] = stages;
       solids = piecesAfter(last);
     }
+    if (solids.length <= MOST_PIECES && enabled.some((s) => s.edge)) {
+      addAreas(areas, solids, 0);
+      solids = edged(last, enabled, full);
+      addAreas(areas, solids, 1);
+    }
     const { keyed, anchors: kept } = keySolids(id, solids, plan, order, map);
     for (const anchor of [...stages.flatMap((s) => s.anchors), ...kept]) anchors.set(anchor.key, anchor);
     faces.push(...matingFaces(id, keyed, last.frames));
     return { sized: one, keyed, solids: new Map(keyed.map((k) => [k.key, k.solid])), closed, stages };
   });
-  return { placed, bodies, faces, anchors: [...anchors.values()], tooMany };
+  return { placed, bodies, faces, anchors: [...anchors.values()], tooMany, areas };
+}
+
+/** By seam: mm² of its flat faces before and after their rims were bevelled. */
+type Areas = Map<string, [number, number]>;
+
+function addAreas(areas: Areas, solids: readonly Solid[], when: 0 | 1): void {
+  for (const cap of solids.flatMap((s) => s.caps)) {
+    const { seam } = seamOfPlane(cap.seam);
+    const sums = areas.get(seam) ?? [0, 0];
+    sums[when] += cap.area;
+    areas.set(seam, sums);
+  }
+}
+
+const leftOf = (areas: readonly [number, number] | undefined): number =>
+  areas && areas[0] > 0 ? areas[1] / areas[0] : 1;
+
+/** The pieces of a body with the rims of their faces bevelled, where seams want it. */
+function edged(
+  { cells, frames }: Stage,
+  seams: readonly Seam[],
+  { cache, fallback, kernel }: Pick<CutContext, 'cache' | 'fallback' | 'kernel'>,
+): Solid[] {
+  if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
+  return edgedCells(cells, frames, seams, kernel, fallback)
+    .flatMap((cell) => cache.solidsOf(cell, frames, fallback))
+    .filter((s) => !isFilm(s, frames));
 }
 
 /** Places in regions of limited seams that only slit a piece. A region that parts something elsewhere stays cut. */

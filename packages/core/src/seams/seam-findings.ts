@@ -1,6 +1,9 @@
 import type { Finding, Seam } from '../document/index.ts';
 import { flatsOf } from './flats.ts';
 
+/** A groove that leaves less of a face than this share is told of. */
+const LEAST_LEFT = 0.6;
+
 /** What a seam met when the model was cut. */
 export interface SeamReport {
   readonly seam: Seam;
@@ -14,6 +17,8 @@ export interface SeamReport {
   readonly refused: string;
   /** flats that could not be worked in, by their numbers */
   readonly lost: readonly number[];
+  /** share of its flat faces that the bevels of their rims leave */
+  readonly left: number;
   /** regions left whole because they part nothing, and faces that slit a piece and stay */
   readonly slits: number;
   readonly slitsLeft: number;
@@ -21,7 +26,7 @@ export interface SeamReport {
 
 /** What is to be said of each seam by itself. */
 export function seamFindings(reports: readonly SeamReport[]): Finding[] {
-  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, lost, slits, slitsLeft }) => {
+  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, lost, left, slits, slitsLeft }) => {
     const where = { seam: seam.id };
     const out: Finding[] = [];
     if (gone.length > 0) {
@@ -88,6 +93,18 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
           label: lost.length === 1 ? 'Take it away' : 'Take them away',
           change: { do: 'setSeam', id: seam.id, set: { flats: flats.filter((f) => !lost.includes(f.n)) } },
         },
+      });
+    }
+    if (left < LEAST_LEFT && seam.edge) {
+      const half = { ...seam.edge, width: seam.edge.width / 2 };
+      out.push({
+        code: 'seam.edge',
+        severity: 'warn',
+        where,
+        message: `Its groove leaves ${Math.round(100 * left)} % of the faces of this seam to be bonded.`,
+        value: left,
+        limit: LEAST_LEFT,
+        mend: { label: 'Make it half as wide', change: { do: 'setSeam', id: seam.id, set: { edge: half } } },
       });
     }
     if (film) {

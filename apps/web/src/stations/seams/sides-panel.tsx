@@ -6,9 +6,62 @@ import { overText, sizeText } from '../../project/piece-words.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
+
+/** The rims of a seam's faces bevelled: a groove to fill, or a little against a first layer's bulge. */
+function EdgePart({ seam }: { seam: Seam }) {
+  const { change } = useProject();
+  const title = seamTitle(seam);
+  const { edge } = seam;
+  const set = (label: string, next: Seam['edge']) => change(label, { do: 'setSeam', id: seam.id, set: { edge: next } });
+  return (
+    <Part title="Groove along the edge" note={edge ? 'on both pieces, mm' : ''}>
+      <div className="flex flex-col gap-2">
+        <Tick
+          tone="cut"
+          checked={edge !== undefined}
+          onChange={(on) =>
+            set(
+              `${on ? 'Groove along' : 'No groove along'} ${title}`,
+              on ? { width: 1, depth: 1, all: false } : undefined,
+            )
+          }
+        >
+          bevel the rims of its flat faces
+        </Tick>
+        {edge && (
+          <>
+            <div className="grid grid-cols-2 gap-2">
+              <NumberField
+                label="Into the face"
+                min={0.05}
+                max={50}
+                step={0.5}
+                value={edge.width}
+                onCommit={(width) => set(`Width of the groove of ${title}`, { ...edge, width })}
+              />
+              <NumberField
+                label="Along the skin"
+                min={0.05}
+                max={50}
+                step={0.5}
+                value={edge.depth}
+                onCommit={(depth) => set(`Depth of the groove of ${title}`, { ...edge, depth })}
+              />
+            </div>
+            <Tick tone="cut" checked={edge.all} onChange={(all) => set(`Rims of ${title}`, { ...edge, all })}>
+              openings inside the face, too
+            </Tick>
+          </>
+        )}
+      </div>
+    </Part>
+  );
+}
 
 /** What a seam leaves on either side, and how much of it will be seen. */
 export function SidesPanel({ seam }: { seam: Seam }) {
@@ -41,6 +94,7 @@ export function SidesPanel({ seam }: { seam: Seam }) {
           </ul>
         </Part>
       ))}
+      <EdgePart seam={seam} />
       {showing && (
         <Part title="How much it shows" note={seamTitle(seam)}>
           <div aria-hidden className="flex h-3 overflow-hidden rounded border border-rule">
