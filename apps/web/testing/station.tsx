@@ -17,6 +17,7 @@ import {
   piecePrints,
   printFindings,
   refitJoints,
+  type StepInput,
   type Wish,
 } from '@gephyra/core';
 import { render } from '@testing-library/react';
@@ -30,9 +31,11 @@ import { HeldModel } from '../src/engine/held-model.ts';
 import { checkJoint, helpFor, type SeatRequest, seatOn, wallPlaces } from '../src/engine/joints.ts';
 import { prepareOn } from '../src/engine/preparing.ts';
 import { bedsOf, choicesOf, lyingOf, posingOf, printView } from '../src/engine/prints.ts';
+import { through } from '../src/engine/probe.ts';
 import { type ProposalRequest, proposalOf } from '../src/engine/proposals.ts';
 import { along, gridOf, regionsAt, sidesOf, wallsOf } from '../src/engine/seams.ts';
 import type { Tell } from '../src/engine/tell.ts';
+import type { Triple } from '../src/engine/types.ts';
 import { type Changing, changed } from '../src/project/changes.ts';
 import { ProjectContext, type ProjectWork } from '../src/project/project.tsx';
 import { WorkspaceProvider } from '../src/project/selection.tsx';
@@ -63,6 +66,12 @@ function engineOf(held: HeldModel) {
     assembly: (plan: unknown) => assemblyOf(held, plan),
     order: (plan: unknown, tell: Tell) => orderOf(held, plan, tell),
     prepare: async (document: unknown, step: Preparation, tell: Tell) => prepareOn(held, document, step, tell),
+    through: async (at: Triple, normal: Triple) =>
+      through(
+        held.bodies().map((b) => ({ blocks: b.blocks() })),
+        at,
+        normal,
+      ),
     checkJoint: async (plan: unknown, joint: Joint) => checkJoint(held.evaluation(plan).e, joint),
     wallPlaces: async (plan: unknown, face: string, n: number, joint: Joint) =>
       wallPlaces(held.evaluation(plan).e, face, n, joint),
@@ -118,6 +127,8 @@ interface Made {
   plan(): Plan;
   /** labels of the changes that were made, in order */
   readonly labels: string[];
+  /** steps that were to be shown before they are taken */
+  readonly previews: StepInput[];
 }
 
 /** Keeps the plan as it stands, computed. */
@@ -178,6 +189,7 @@ export function inProject(
   };
   let now = parsePlan({ version: 5, printer: desktop, ...more });
   const labels: string[] = [];
+  const previews: StepInput[] = [];
 
   const workOf = (plan: Plan, show: (plan: Plan) => void): ProjectWork => {
     const found = held.evaluation(plan);
@@ -208,7 +220,9 @@ export function inProject(
       busy: false,
       failure: null,
       candidate: null,
-      preview: () => {},
+      preview: (step: StepInput | null) => {
+        if (step) previews.push(step);
+      },
       alike: { groups: [], files: new Map(), declared: [] },
       assembly,
       prints: { prints, findings, byKey: new Map(prints.map((p) => [p.key, p])), busy: false },
@@ -247,5 +261,5 @@ export function inProject(
       </MemoryRouter>
     </SWRConfig>,
   );
-  return { plan: () => now, labels, container };
+  return { plan: () => now, labels, previews, container };
 }
