@@ -144,6 +144,34 @@ describe('the sides of a seam', () => {
     expect(within(shows).getByText(/runs over show faces for 100 mm/)).toBeTruthy();
   });
 
+  it('have a groove along their edge when it is wanted, as wide and deep as it is set', async () => {
+    // a seam that is switched off: grooves are carved by the kernel, which is not there
+    const seams = [across('s1', 30, { name: 'Waist', enabled: false })];
+    const at = '/?seam=s1&tool=sides';
+    const made = inProject(<SeamsStation />, [box([0, 0, 0], [100, 40, 60])], { seams }, { at });
+    const user = userEvent.setup();
+    const groove = await screen.findByRole('checkbox', { name: 'bevel the rims of its flat faces' });
+    await user.click(groove);
+    for (const [label, to] of [
+      ['Into the face', '1.5'],
+      ['Along the skin', '0.8'],
+    ]) {
+      await user.clear(screen.getByLabelText(label));
+      await user.type(screen.getByLabelText(label), `${to}{Enter}`);
+    }
+    await user.click(screen.getByRole('checkbox', { name: 'openings inside the face, too' }));
+    expect(made.plan().seams[0].edge).toEqual({ width: 1.5, depth: 0.8, all: true });
+    await user.click(screen.getByRole('checkbox', { name: 'bevel the rims of its flat faces' }));
+    expect(made.plan().seams[0].edge).toBeUndefined();
+    expect(made.labels).toEqual([
+      'Groove along Waist',
+      'Width of the groove of Waist',
+      'Depth of the groove of Waist',
+      'Rims of Waist',
+      'No groove along Waist',
+    ]);
+  });
+
   it('say nothing of it when it does not', async () => {
     const block = box([0, 0, 0], [100, 40, 60]);
     const top = { at: [50, 20, 60] as [number, number, number] };
