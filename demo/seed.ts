@@ -33,10 +33,26 @@ export const lanternPlan = {
   ],
 } satisfies PlanInput;
 
-/** The anchor in one: its left fluke comes off at the arm, and nothing else is cut there. */
+/**
+ * The anchor in one: its left fluke comes off at the arm, and nothing else is cut there. A steel rod runs up its shank, and the
+ * seam under the stock has a groove to fill.
+ */
 export const flukePlan = {
   version: 5,
   printer: desktop,
+  recipe: [
+    {
+      id: 'r1',
+      kind: 'bore',
+      points: [
+        [0, 0, 15],
+        [0, 0, 700],
+      ],
+      diameter: 8,
+      blind: true,
+      stock: 'steel rod',
+    },
+  ],
   seams: [
     {
       id: 's1',
@@ -47,7 +63,14 @@ export const flukePlan = {
       up: [0, 1, 0],
       regions: { mode: 'only', seeds: [[-262, 0]] },
     },
-    { id: 's2', name: 'Under the stock', kind: 'flat', origin: [0, 0, 650], normal: [0, 0, 1] },
+    {
+      id: 's2',
+      name: 'Under the stock',
+      kind: 'flat',
+      origin: [0, 0, 650],
+      normal: [0, 0, 1],
+      edge: { width: 1, depth: 1 },
+    },
   ],
   zones: [{ id: 'z1', name: 'Ring lug', kind: 'sphere', at: [0, 0, 800], radius: 34 }],
 } satisfies PlanInput;

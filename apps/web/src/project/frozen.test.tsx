@@ -29,9 +29,14 @@ function guarded(
   plan: Plan = start,
 ) {
   const state = { plan };
+  const elsewhere = changed(plan, [move]).plan;
   const made: string[] = [];
   const record = {
     state,
+    step: async (way: 'undo' | 'redo') => {
+      made.push(way);
+      state.plan = way === 'undo' ? plan : elsewhere;
+    },
     change: (label: string, ...changes: Changing[]) => {
       const next = changed(state.plan, changes);
       state.plan = next.plan;
@@ -106,12 +111,29 @@ describe('changes of a plan with printed pieces', () => {
     expect([did, height(state.plan), question()]).toEqual([false, 10, null]);
   });
 
+  it('taken back or forward tell of printed pieces that they change, and lead back', async () => {
+    const { state, made, say, hook } = guarded({ changedFiles: async () => ['b1/s1+'] });
+    await act(() => hook.result.current.step('redo'));
+    expect(height(state.plan)).toBe(20);
+    expect(say).toHaveBeenCalledWith(
+      expect.objectContaining({ text: 'This changed a piece that is printed already.', tone: 'warn' }),
+    );
+    const { action } = say.mock.lastCall![0];
+    expect(action.label).toBe('Undo');
+    act(() => action.run());
+    await waitFor(() => expect(height(state.plan)).toBe(10));
+    expect(made).toEqual(['redo', 'undo']);
+    const quiet = guarded({ changedFiles: async () => [] });
+    await act(() => quiet.hook.result.current.step('redo'));
+    expect([height(quiet.state.plan), quiet.say.mock.calls]).toEqual([20, []]);
+  });
+
   it('that are refused are refused in the record’s words, and a search that fails is told of', async () => {
     const refused = guarded({ changedFiles: async () => [] });
     expect(() => refused.hook.result.current.change('Move it', { do: 'setSeam', id: 's9', set: {} })).toThrow();
     const broken = guarded({ changedFiles: () => Promise.reject(new Error('The kernel does not load.')) });
     await broken.change(move);
-    await waitFor(() => expect(broken.say).toHaveBeenCalledWith('The kernel does not load.'));
+    await waitFor(() => expect(broken.say).toHaveBeenCalledWith({ text: 'The kernel does not load.', tone: 'stop' }));
     expect(height(broken.state.plan)).toBe(10);
   });
 });

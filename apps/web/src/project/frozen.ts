@@ -2,7 +2,7 @@ import { frozenPieces, happened, type PlanChange, sameShape } from '@gephyra/cor
 import { useCallback, useState } from 'react';
 import type { Searcher } from '../engine/searcher.ts';
 import { type Changing, changed } from './changes.ts';
-import type { ProjectRecord } from './record.ts';
+import type { ProjectRecord, Saying } from './record.ts';
 
 /** A change that would alter pieces which are printed already, and waits for the maker's word. */
 export interface FrozenQuestion {
@@ -23,8 +23,13 @@ export interface FrozenQuestion {
 export function useFrozen(
   record: ProjectRecord,
   searcher: Searcher | null,
-  say: (text: string) => void,
-): { readonly change: ProjectRecord['change']; readonly question: FrozenQuestion | null } {
+  say: (saying: Saying) => void,
+): {
+  readonly change: ProjectRecord['change'];
+  readonly question: FrozenQuestion | null;
+  /** Takes a step back or forward; where that changes printed pieces it is told, with the way back. */
+  step(way: 'undo' | 'redo'): Promise<void>;
+} {
   const [question, setQuestion] = useState<FrozenQuestion | null>(null);
   const change = useCallback(
     (label: string, ...changes: Changing[]): ReadonlyMap<string, string> => {
@@ -76,10 +81,33 @@ export function useFrozen(
           },
         });
       };
-      ask().catch((error: unknown) => say((error as Error).message));
+      ask().catch((error: unknown) => say({ text: (error as Error).message, tone: 'stop' }));
       return new Map();
     },
     [record, searcher, say],
   );
-  return { change, question };
+  const step = useCallback(
+    async (way: 'undo' | 'redo'): Promise<void> => {
+      const before = record.state.plan;
+      await record.step(way);
+      const after = record.state.plan;
+      const then = frozenPieces(before.log ?? []);
+      const printed = [...frozenPieces(after.log ?? []).keys()].filter((key) => then.has(key));
+      if (printed.length === 0 || !searcher || sameShape(before, after)) return;
+      try {
+        const keys = await searcher.ask((engine) => engine.changedFiles(before, after, printed), { first: true });
+        if (keys.length === 0) return;
+        const back = way === 'undo' ? 'redo' : 'undo';
+        say({
+          text: `This changed ${keys.length === 1 ? 'a piece that is' : `${keys.length} pieces that are`} printed already.`,
+          tone: 'warn',
+          action: { label: back === 'redo' ? 'Redo' : 'Undo', run: () => void record.step(back) },
+        });
+      } catch (error) {
+        say({ text: (error as Error).message, tone: 'stop' });
+      }
+    },
+    [record, searcher, say],
+  );
+  return { change, question, step };
 }

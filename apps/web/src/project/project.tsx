@@ -1,16 +1,7 @@
 import type { Project } from '@gephyra/contract';
 import type { Assembly, Plan, StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
-import {
-  createContext,
-  type ReactNode,
-  useCallback,
-  useContext,
-  useMemo,
-  useRef,
-  useState,
-  useSyncExternalStore,
-} from 'react';
+import { createContext, type ReactNode, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { useLocation } from 'react-router';
 import { api } from '../api/client.ts';
 import type { Engine } from '../engine/live.ts';
@@ -117,8 +108,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     return live.view && more.length > 0 ? { ...live.view, findings: [...live.view.findings, ...more] } : live.view;
   }, [live.view, prints, wanted, assembly, station]);
 
-  const say = useCallback((text: string) => toasts.say({ text, tone: 'stop' }), [toasts]);
-  const { change, question } = useFrozen(own, searcher, say);
+  const { change, question, step } = useFrozen(own, searcher, toasts.say);
 
   const work: ProjectWork = {
     project,
@@ -127,8 +117,8 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     savedAt,
     change,
     question,
-    undo: own.can('undo') ? () => void own.step('undo') : null,
-    redo: own.can('redo') ? () => void own.step('redo') : null,
+    undo: own.can('undo') ? () => void step('undo') : null,
+    redo: own.can('redo') ? () => void step('redo') : null,
     retry: own.retry,
     rename: own.rename,
     engine,
