@@ -1,6 +1,19 @@
-import type { CapLoops, Cell, Frame, Triangulator } from '../cut/index.ts';
+import { type CapLoops, type Cell, closedMesh, type Frame, type Solid, type Triangulator } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
-import { add, cross, dot, type IndexedMesh, normalize, scale, sub, type Vec3 } from '../mesh/index.ts';
+import {
+  add,
+  boxOf,
+  cross,
+  dot,
+  type IndexedMesh,
+  normalize,
+  pointAlong,
+  scale,
+  sizeOf,
+  sub,
+  type Vec3,
+  volume,
+} from '../mesh/index.ts';
 import { hullOf, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
 import { seamOfPlane } from './place.ts';
@@ -17,6 +30,11 @@ export type Edge = NonNullable<Seam['edge']>;
 
 /** How much farther a bevel goes than its face and its skin, as a share of it: so that nothing of the rim stays. */
 const BEYOND = 0.25;
+const INTO = 0.02;
+/** Edges of a rim off one line by less than this are bevelled together, mm, where the skin turns by less than 8°. */
+const ROUGH = 0.02;
+const SAME_SKIN = Math.cos((8 * Math.PI) / 180);
+const MOST_MERGED = 50;
 
 /** By the cell and how its rims are bevelled: cells that no seam has changed are the same ones. */
 const known = new WeakMap<Cell, Map<string, readonly Cell[]>>();
@@ -55,6 +73,16 @@ export function edgedCells(
   });
 }
 
+/**
+ * Whether a solid is a crumb that bevels have left where the skin is rough: thinner, for its length, than half of a groove's
+ * section.
+ */
+export function isCrumb(solid: Solid, seams: readonly Seam[]): boolean {
+  const section = Math.max(0, ...seams.map(({ edge }) => (edge ? edge.width * edge.depth : 0)));
+  const mesh = closedMesh(solid, () => 0);
+  return volume(mesh) < (section / 2) * Math.hypot(...sizeOf(boxOf(mesh.positions)));
+}
+
 /** A bevel's section at one end of a rim's edge: in the face, on the skin, and outside of both. */
 type Section = readonly [Vec3, Vec3, Vec3];
 
@@ -72,30 +100,67 @@ function bevelsOf(kernel: Kernel, cell: Cell, cap: CapLoops, frame: Frame, edge:
   }
   return cap.loops.flatMap((loop) => {
     if (!edge.all && turning(loop, at, out) < 0) return [];
-    const solids: IndexedMesh[] = [];
-    let before: Section | null = null;
-    let first: Section | null = null;
-    loop.forEach((v, i) => {
-      const [from, to] = [at(v), at(loop[(i + 1) % loop.length])];
-      const skin = third.get(`${loop[(i + 1) % loop.length]} ${v}`);
+    const sides = [...loop].map((v, i): Side | null => {
+      const next = loop[(i + 1) % loop.length];
+      const [from, to] = [at(v), at(next)];
+      const skin = third.get(`${next} ${v}`);
       const way = sub(to, from);
-      if (skin === undefined || Math.hypot(...way) < 1e-9) {
-        before = null;
-        return;
-      }
+      if (skin === undefined || Math.hypot(...way) < 1e-9) return null;
       const along = normalize(way);
-      const inward = cross(out, along);
       const down = sub(at(skin), from);
-      const onSkin = normalize(sub(down, scale(along, dot(down, along))));
-      const [start, end] = [from, to].map((x) => sectionAt(x, inward, onSkin, edge));
-      solids.push(bulk(kernel, [...start, ...end]));
-      if (before) solids.push(bulk(kernel, [...before, ...start]));
-      first ??= i === 0 ? start : null;
-      before = end;
+      return { from, to, onSkin: normalize(sub(down, scale(along, dot(down, along)))) };
     });
-    if (before && first) solids.push(bulk(kernel, [...(before as Section), ...(first as Section)]));
-    return solids.filter((s) => s.tags.length > 0);
+    const ends = merged(sides).map((side) => {
+      if (!side) return null;
+      const along = normalize(sub(side.to, side.from));
+      const inward = cross(out, along);
+      // a little into its neighbours: solids that only touch would keep a film between them
+      const places = [pointAlong(side.from, along, -INTO), pointAlong(side.to, along, INTO)];
+      return places.map((x) => sectionAt(x, inward, side.onSkin, edge));
+    });
+    return ends.flatMap((own, i) => {
+      if (!own) return [];
+      const before = ends[(i + ends.length - 1) % ends.length];
+      const solids = [bulk(kernel, own.flat())];
+      if (before && before !== own) solids.push(bulk(kernel, [...before[1], ...own[0]]));
+      return solids.filter((s) => s.tags.length > 0);
+    });
   });
+}
+
+/** An edge of a rim, and the way down the skin from it. */
+interface Side {
+  readonly from: Vec3;
+  readonly to: Vec3;
+  readonly onSkin: Vec3;
+}
+
+/** Edges that go on in one line, over skin that looks one way, as one; null where a rim is none of the skin's. */
+function merged(sides: readonly (Side | null)[]): (Side | null)[] {
+  const out: (Side | null)[] = [];
+  for (let i = 0; i < sides.length; ) {
+    const first = sides[i];
+    let end = i + 1;
+    if (first) {
+      const fits = (last: Side | null | undefined): boolean =>
+        last != null &&
+        dot(last.onSkin, first.onSkin) > SAME_SKIN &&
+        sides.slice(i + 1, end + 1).every((s) => offLine(s!.from, first.from, last.to) < ROUGH);
+      while (end < sides.length && end - i < MOST_MERGED && fits(sides[end])) end++;
+    }
+    const last = sides[end - 1];
+    out.push(
+      first && last ? { from: first.from, to: last.to, onSkin: normalize(add(first.onSkin, last.onSkin)) } : null,
+    );
+    i = end;
+  }
+  return out;
+}
+
+function offLine(p: Vec3, from: Vec3, to: Vec3): number {
+  const way = sub(to, from);
+  const long = Math.hypot(...way);
+  return long < 1e-9 ? Infinity : Math.hypot(...cross(sub(p, from), way)) / long;
 }
 
 function sectionAt(rim: Vec3, inward: Vec3, onSkin: Vec3, { width, depth }: Edge): Section {

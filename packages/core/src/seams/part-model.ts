@@ -4,7 +4,7 @@ import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
 import { isClosed } from '../repair/index.ts';
-import { edgedCells } from './edges.ts';
+import { edgedCells, isCrumb } from './edges.ts';
 import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
 import { isFilm, keySolids } from './keys.ts';
@@ -137,7 +137,7 @@ function edged(
   if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
   return edgedCells(cells, frames, seams, kernel, fallback)
     .flatMap((cell) => cache.solidsOf(cell, frames, fallback))
-    .filter((s) => !isFilm(s, frames));
+    .filter((s) => !isFilm(s, frames) && !isCrumb(s, seams));
 }
 
 /** Places in regions of limited seams that only slit a piece. A region that parts something elsewhere stays cut. */
