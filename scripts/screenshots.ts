@@ -26,6 +26,7 @@ const views: Record<string, string> = {
   model: `/p/${lantern.id}/model`,
   'model-mending': `/p/${anchor.id}/model?tool=health`,
   'model-fit': `/p/${visor.id}/model?tool=size`,
+  'model-bore': `/p/${whole.id}/model?tool=solids&step=r1`,
   seams: `/p/${lantern.id}/seams?seam=s2`,
   'seams-regions': `/p/${whole.id}/seams?seam=s1&tool=regions`,
   'seams-fan': `/p/${hoop.id}/seams?seam=s1`,
@@ -174,6 +175,10 @@ for (const [name, path] of Object.entries(views)) {
       await page.getByRole('list', { name: 'Defects' }).waitFor({ timeout: 60_000 });
       await page.getByRole('button', { name: 'Mend all' }).click();
       await page.getByText('What was there has moved').waitFor({ timeout: 60_000 });
+    }
+    if (name === 'model-bore') {
+      await page.getByRole('button', { name: 'see through' }).click();
+      await page.getByRole('button', { name: 'Bore it' }).scrollIntoViewIfNeeded();
     }
     if (name === 'model-fit') {
       await page.getByRole('button', { name: 'take a measure' }).click();

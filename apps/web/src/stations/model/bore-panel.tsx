@@ -77,7 +77,7 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
     <Part title="Bore" note={body ? 'the selected body' : 'all bodies'}>
       <div className="flex flex-col gap-2">
         <label className="block">
-          <span className="block text-sm">What runs through it</span>
+          <span className="mb-0.5 block text-ink-soft text-sm">What runs through it</span>
           <input
             className="h-7 w-full rounded border border-rule-strong bg-sheet px-2"
             value={stock}

@@ -120,7 +120,7 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
               <Facts rows={changesOf(report)} />
               {report.deviation && <p className="text-ink-soft text-sm">{deviationText(report)} (Sampled.)</p>}
               {report.notes.map((n) => (
-                <p key={n} className="text-sm">
+                <p key={n} className="mb-1.5 text-sm">
                   {n}
                 </p>
               ))}
