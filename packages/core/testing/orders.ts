@@ -32,7 +32,7 @@ export function judged(e: Evaluation, { steps }: Assembly): { common: number; al
   return steps.flatMap(({ parts, out, travel, area }) => {
     const come = kernel.Manifold.union(parts[parts.length - 1].map((k) => solids.get(k)!));
     const stay = kernel.Manifold.union(parts.slice(0, -1).flatMap((p) => p.map((k) => solids.get(k)!)));
-    return [0.5, 2, 6, 15, 0.3 * travel, 0.6 * travel, 0.9 * travel].map((way) => ({
+    return [0.5, 3, 15, 0.3 * travel, 0.8 * travel].map((way) => ({
       common: come
         .translate([out[0] * way, out[1] * way, out[2] * way])
         .intersect(stay)

@@ -108,7 +108,7 @@ describe('a bore', () => {
         if (wall > 1.3) expect(Math.abs(wallOf(notes) - wall)).toBeLessThan(0.1 + 0.01 * wall + least.slope);
         else if (wall < 1.1 - least.slope) expect(notes.join()).toMatch(/breaks through|thin/);
       }),
-      { numRuns: 20 },
+      { numRuns: 12 },
     );
   });
 
