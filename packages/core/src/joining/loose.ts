@@ -1,7 +1,8 @@
-import type { Plan } from '../document/index.ts';
+import type { Plan, StepOf } from '../document/index.ts';
+import { GephyraError } from '../errors.ts';
 import type { Ring, Stock } from '../joints/index.ts';
 import { type Joint, kindOf } from '../joints/kinds/index.ts';
-import { type Affine, dot, type IndexedMesh, mapPoint } from '../mesh/index.ts';
+import { type Affine, distance, dot, type IndexedMesh, mapPoint } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import { routeThrough, usualBend } from '../solid/index.ts';
 import type { PlacedJoint } from './model.ts';
@@ -54,10 +55,8 @@ export function stockOfBores({ recipe }: Pick<Plan, 'recipe'>, map: Affine): Loo
   const found = new Map<string, LoosePart>();
   for (const step of recipe) {
     if (step.kind !== 'bore' || !step.enabled || !step.stock) continue;
-    const places = step.points.map((p) => mapPoint(map, p));
-    const route = routeThrough(places, step.bend ?? usualBend(step.diameter));
     const what = `${step.stock} ${Number(step.diameter.toFixed(2))}`;
-    const length = Number(route.length.toFixed(2));
+    const length = Number(routeLength(step, map).toFixed(2));
     const count = (found.get(`${what} ${length}`)?.count ?? 0) + 1;
     const { diameter } = step;
     found.set(`${what} ${length}`, {
@@ -72,6 +71,17 @@ export function stockOfBores({ recipe }: Pick<Plan, 'recipe'>, map: Affine): Loo
     });
   }
   return [...found.values()];
+}
+
+/** How long a bore's route is on the model; from corner to corner where a later size leaves its bends no room. */
+function routeLength({ points, bend, diameter }: StepOf<'bore'>, map: Affine): number {
+  const places = points.map((p) => mapPoint(map, p));
+  try {
+    return routeThrough(places, bend ?? usualBend(diameter)).length;
+  } catch (error) {
+    if (!(error instanceof GephyraError)) throw error;
+    return places.slice(1).reduce((sum, p, i) => sum + distance(p, places[i]), 0);
+  }
 }
 
 function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<LoosePart, 'joints'> | null {

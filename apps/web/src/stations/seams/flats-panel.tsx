@@ -11,9 +11,10 @@ import { Working } from '../../ui/working.tsx';
 
 type Bent = ProfileSeam | Extract<Seam, { kind: 'ring' }>;
 
-/** Whether a seam's faces are bent, so that joints need flats. */
+/** Whether a seam's faces are bent, so that joints need flats, or have been and still have some. */
 export const isBent = (seam: Seam): seam is Bent =>
-  seam.kind === 'ring' || (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0));
+  seam.kind === 'ring' ||
+  (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0 || flatsOf(seam).length > 0));
 
 /** A seam's flats as the view draws them. */
 export const flatMarkers = (seam: Seam, map = IDENTITY): Marker[] =>

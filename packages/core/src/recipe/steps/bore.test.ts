@@ -11,6 +11,7 @@ import {
   IDENTITY,
   type IndexedMesh,
   insideSolid,
+  scaling,
   topology,
   treeOf,
   type Vec3,
@@ -232,5 +233,8 @@ describe('a bore', () => {
     expect([tube.what, tube.count]).toEqual(['brass tube 8', 1]);
     expect(stockOfBores(recipe({ stock: 'brass tube', enabled: false }), IDENTITY)).toEqual([]);
     expect(stockOfBores(recipe({}), IDENTITY)).toEqual([]);
+    // a later size may leave its bends no room: then from corner to corner
+    const [small] = stockOfBores(recipe({ stock: 'brass tube' }), scaling([0.1, 0.1, 0.1]));
+    expect(small.length).toBeCloseTo(18, 6);
   });
 });
