@@ -26,12 +26,7 @@ export class Prints {
 
   /** Prints of a project, the oldest first. */
   async of(project: string): Promise<Print[]> {
-    const rows = await this.db
-      .select()
-      .from(prints)
-      .where(eq(prints.projectId, project))
-      .orderBy(asc(prints.createdAt), asc(prints.id));
-    return rows.map((r) => this.told(rowOf(r)));
+    return (await this.rowsOf(project)).map((r) => this.told(r));
   }
 
   /** Throws GephyraError `printer.busy` while the printer is at another bed, of whatever project. */
@@ -78,12 +73,7 @@ export class Prints {
 
   /** Prints of a project that have ended, with the hash of what each was printed from: what another workshop is given. */
   async ended(project: string): Promise<{ print: EndedPrint; hash: string }[]> {
-    const rows = await this.db
-      .select()
-      .from(prints)
-      .where(eq(prints.projectId, project))
-      .orderBy(asc(prints.createdAt), asc(prints.id));
-    return rows.map(rowOf).flatMap((row) => {
+    return (await this.rowsOf(project)).flatMap((row) => {
       const { state, share, startedAt, endedAt } = this.told(row);
       if (endedAt === null || (state !== 'done' && state !== 'failed' && state !== 'stopped')) return [];
       const { printer, bed, title, pieces, noted, file } = row;
@@ -126,6 +116,15 @@ export class Prints {
   /** What prints were printed from is kept as long as they are. */
   async blobsInUse(): Promise<string[]> {
     return (await this.db.select({ file: prints.file }).from(prints)).map((r) => r.file);
+  }
+
+  private async rowsOf(project: string): Promise<Row[]> {
+    const rows = await this.db
+      .select()
+      .from(prints)
+      .where(eq(prints.projectId, project))
+      .orderBy(asc(prints.createdAt), asc(prints.id));
+    return rows.map(rowOf);
   }
 
   private async row(id: string): Promise<Row> {

@@ -115,5 +115,22 @@ describe('a groove along a seam', () => {
     const { mend, value } = wide.findings.find((f) => f.code === 'seam.edge')!;
     expect(value).toBeCloseTo((1.6 * 97.6) / 400, 2);
     expect(mend!.change).toMatchObject({ set: { edge: { width: 0.6 } } });
+    // a slice that the groove would take whole stays as it was
+    const slices = [
+      flat('s1', [50, 2, 30], [0, 0, 1], { edge: { width: 2.5, depth: 2.5 } }),
+      flat('s2', [50, 2, 31], [0, 0, 1]),
+    ];
+    const gone = cutBy(thin, slices);
+    expect(keys(gone)).toEqual(
+      keys(
+        cutBy(
+          thin,
+          slices.map(({ edge: _, ...s }) => s as SeamInput),
+        ),
+      ),
+    );
+    expect(gone.findings.find((f) => f.code === 'seam.edge')!.message).toMatch(
+      /could not be carved out of every piece/,
+    );
   });
 });

@@ -1,5 +1,6 @@
 import { type CapLoops, type Cell, closedMesh, type Frame, type Solid, type Triangulator } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
+import { GephyraError } from '../errors.ts';
 import {
   add,
   boxOf,
@@ -14,7 +15,7 @@ import {
   type Vec3,
   volume,
 } from '../mesh/index.ts';
-import { hullOf, type Kernel, unionOf } from '../solid/index.ts';
+import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
 import { seamOfPlane } from './place.ts';
 
@@ -37,11 +38,17 @@ const SAME_SKIN = Math.cos((8 * Math.PI) / 180);
 const MOST_MERGED = 50;
 
 /** By the cell and how its rims are bevelled: cells that no seam has changed are the same ones. */
-const known = new WeakMap<Cell, Map<string, readonly Cell[]>>();
+const known = new WeakMap<Cell, Map<string, Cell | null>>();
+
+/** Cells, and the seams of which a rim could not be bevelled: those cells are as they were. */
+export interface Edged {
+  readonly cells: readonly Cell[];
+  readonly failed: readonly string[];
+}
 
 /**
  * Cells with the rims of their flat faces bevelled where their seam wants it. Rims in which two faces meet stay; so do those of
- * openings inside, unless they are wanted. Throws GephyraError `solid.refused` when the kernel does not take a cell.
+ * openings inside, unless they are wanted.
  */
 export function edgedCells(
   cells: readonly Cell[],
@@ -49,28 +56,50 @@ export function edgedCells(
   seams: readonly Seam[],
   kernel: Kernel,
   fallback: Triangulator,
-): Cell[] {
+): Edged {
   const edges = new Map(seams.flatMap((s) => (s.edge && s.enabled ? [[s.id, s.edge] as const] : [])));
-  if (edges.size === 0) return [...cells];
-  return cells.flatMap((cell) => {
+  if (edges.size === 0) return { cells, failed: [] };
+  const failed = new Set<string>();
+  const carved = cells.map((cell) => {
     const own = cell.caps.flatMap((cap) => {
       const edge = edges.get(seamOfPlane(cap.seam).seam);
       return edge ? [{ cap, edge, frame: frames.get(cap.seam)! }] : [];
     });
-    if (own.length === 0) return [cell];
+    if (own.length === 0) return cell;
     const asked = JSON.stringify(own.map(({ cap, edge, frame }) => [cap.seam, edge, frame.normal, frame.offset]));
-    const made = known.get(cell) ?? new Map<string, readonly Cell[]>();
+    const made = known.get(cell) ?? new Map<string, Cell | null>();
     known.set(cell, made);
-    const found = made.get(asked);
-    if (found) return found;
+    let found = made.get(asked);
+    if (found === undefined) {
+      found = bevelled(cell, own, frames, kernel, fallback);
+      made.set(asked, found);
+    }
+    if (!found) for (const { cap } of own) failed.add(seamOfPlane(cap.seam).seam);
+    return found ?? cell;
+  });
+  return { cells: carved, failed: [...failed] };
+}
+
+/** A cell without the rims of some of its caps; null when the kernel does not take it, or nothing would be left of a cap. */
+function bevelled(
+  cell: Cell,
+  own: readonly { readonly cap: CapLoops; readonly edge: Edge; readonly frame: Frame }[],
+  frames: ReadonlyMap<string, Frame>,
+  kernel: Kernel,
+  fallback: Triangulator,
+): Cell | null {
+  try {
     const bevels = own.flatMap(({ cap, edge, frame }) => bevelsOf(kernel, cell, cap, frame, edge));
-    if (bevels.length === 0) return [cell];
+    if (bevels.length === 0) return cell;
     const cutter = { mesh: unionOf(kernel, bevels), facets: [], lost: [] };
     const { inside, outside } = carveCell(cell, frames, cutter, () => LAP_TAG, kernel, fallback);
-    const result = inside ? (outside ? [outside] : []) : [cell];
-    made.set(asked, result);
-    return result;
-  });
+    if (!inside) return cell;
+    const left = (cap: CapLoops): boolean => outside!.caps.some((c) => c.seam === cap.seam && c.side === cap.side);
+    return outside && own.every(({ cap }) => left(cap)) ? outside : null;
+  } catch (error) {
+    if (!(error instanceof GephyraError) || error.code !== 'solid.refused') throw error;
+    return null;
+  }
 }
 
 /**
@@ -121,8 +150,8 @@ function bevelsOf(kernel: Kernel, cell: Cell, cap: CapLoops, frame: Frame, edge:
     return ends.flatMap((own, i) => {
       if (!own) return [];
       const before = ends[(i + ends.length - 1) % ends.length];
-      const solids = [bulk(kernel, own.flat())];
-      if (before && before !== own) solids.push(bulk(kernel, [...before[1], ...own[0]]));
+      const solids = [hullMesh(kernel, own.flat())];
+      if (before && before !== own) solids.push(hullMesh(kernel, [...before[1], ...own[0]]));
       return solids.filter((s) => s.tags.length > 0);
     });
   });
@@ -179,9 +208,4 @@ function turning(loop: Uint32Array, at: (v: number) => Vec3, out: Vec3): number 
     sum += dot(cross(sub(at(loop[i]), origin), sub(at(loop[i + 1]), origin)), out);
   }
   return sum;
-}
-
-function bulk(kernel: Kernel, points: readonly Vec3[]): IndexedMesh {
-  const hull = hullOf(kernel, Float64Array.from(points.flat()));
-  return { ...hull, tags: new Uint32Array(hull.triangles.length / 3) };
 }

@@ -47,6 +47,7 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
         lost: [...new Set(own.flatMap((s) => s.lost))],
         refused: own.find((s) => s.refused !== '')?.refused ?? '',
         left: leftOf(parted.areas.get(seam.id)),
+        ungrooved: parted.ungrooved.has(seam.id),
         slits: slits.get(seam.id)?.length ?? 0,
         slitsLeft: parted.faces.filter((f) => f.seam === seam.id && f.pieces[0] === f.pieces[1]).length,
       };
@@ -79,6 +80,7 @@ function partOnce(
   const anchors = new Map<string, Anchor>();
   const tooMany: Finding[] = [];
   const areas: Areas = new Map();
+  const ungrooved = new Set<string>();
   const bodies = sized.map((one): PartedBody => {
     const { id } = one.body;
     const closed = isClosed(one.body);
@@ -102,7 +104,9 @@ function partOnce(
     }
     if (solids.length <= MOST_PIECES && enabled.some((s) => s.edge)) {
       addAreas(areas, solids, 0);
-      solids = edged(last, enabled, full);
+      const made = edged(last, enabled, full);
+      solids = made.solids;
+      for (const seam of made.failed) ungrooved.add(seam);
       addAreas(areas, solids, 1);
     }
     const { keyed, anchors: kept } = keySolids(id, solids, plan, order, map);
@@ -110,7 +114,7 @@ function partOnce(
     faces.push(...matingFaces(id, keyed, last.frames));
     return { sized: one, keyed, solids: new Map(keyed.map((k) => [k.key, k.solid])), closed, stages };
   });
-  return { placed, bodies, faces, anchors: [...anchors.values()], tooMany, areas };
+  return { placed, bodies, faces, anchors: [...anchors.values()], tooMany, areas, ungrooved };
 }
 
 /** By seam: mm² of its flat faces before and after their rims were bevelled. */
@@ -133,11 +137,11 @@ function edged(
   { cells, frames }: Stage,
   seams: readonly Seam[],
   { cache, fallback, kernel }: Pick<CutContext, 'cache' | 'fallback' | 'kernel'>,
-): Solid[] {
+): { solids: Solid[]; failed: readonly string[] } {
   if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
-  return edgedCells(cells, frames, seams, kernel, fallback)
-    .flatMap((cell) => cache.solidsOf(cell, frames, fallback))
-    .filter((s) => !isFilm(s, frames) && !isCrumb(s, seams));
+  const edged = edgedCells(cells, frames, seams, kernel, fallback);
+  const solids = edged.cells.flatMap((cell) => cache.solidsOf(cell, frames, fallback));
+  return { solids: solids.filter((s) => !isFilm(s, frames) && !isCrumb(s, seams)), failed: edged.failed };
 }
 
 /** Places in regions of limited seams that only slit a piece. A region that parts something elsewhere stays cut. */

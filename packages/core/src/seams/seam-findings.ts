@@ -19,6 +19,8 @@ export interface SeamReport {
   readonly lost: readonly number[];
   /** share of its flat faces that the bevels of their rims leave */
   readonly left: number;
+  /** a rim of it could not be bevelled */
+  readonly ungrooved: boolean;
   /** regions left whole because they part nothing, and faces that slit a piece and stay */
   readonly slits: number;
   readonly slitsLeft: number;
@@ -26,7 +28,7 @@ export interface SeamReport {
 
 /** What is to be said of each seam by itself. */
 export function seamFindings(reports: readonly SeamReport[]): Finding[] {
-  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, lost, left, slits, slitsLeft }) => {
+  return reports.flatMap(({ seam, cuts, film, gone, astray, refused, lost, left, ungrooved, slits, slitsLeft }) => {
     const where = { seam: seam.id };
     const out: Finding[] = [];
     if (gone.length > 0) {
@@ -95,7 +97,16 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
         },
       });
     }
-    if (left < LEAST_LEFT && seam.edge) {
+    if (ungrooved) {
+      out.push({
+        code: 'seam.edge',
+        severity: 'warn',
+        where,
+        message:
+          'The groove of this seam could not be carved out of every piece: nothing would be left of a face, or the solid kernel does not take it there. Make it smaller.',
+        mend: { label: 'Take the groove away', change: { do: 'setSeam', id: seam.id, set: { edge: undefined } } },
+      });
+    } else if (left < LEAST_LEFT && seam.edge) {
       const half = { ...seam.edge, width: seam.edge.width / 2 };
       out.push({
         code: 'seam.edge',

@@ -1,3 +1,4 @@
+import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 
 /** The convex hull of points xyz xyz …, as vertices and triangles looking outward; empty when they lie in a plane. */
@@ -15,4 +16,10 @@ export function hullOf(kernel: Kernel, positions: Float64Array): { positions: Fl
   } finally {
     solid.delete();
   }
+}
+
+/** The convex hull of some points as a solid without tags; without triangles when they lie in a plane. */
+export function hullMesh(kernel: Kernel, points: readonly Vec3[]): IndexedMesh {
+  const hull = hullOf(kernel, Float64Array.from(points.flat()));
+  return { ...hull, tags: new Uint32Array(hull.triangles.length / 3) };
 }

@@ -12,7 +12,7 @@ import {
   vecOf,
 } from '../mesh/index.ts';
 import { unionOf } from './combine.ts';
-import { hullOf } from './hull.ts';
+import { hullMesh } from './hull.ts';
 import type { Kernel } from './kernel.ts';
 
 /** The middle of a bore: points close together, each with the way it runs there (unit). */
@@ -107,11 +107,11 @@ export function boreSolid(kernel: Kernel, { line }: Route, diameter: number, { m
     if (Math.hypot(...sub(p.at, on[i].at)) < SAME) return [];
     // a little into its neighbours: solids that only touch would keep a film between them
     const [from, to] = [pointAlong(on[i].at, on[i].way, -INTO), pointAlong(p.at, p.way, INTO)];
-    return [bulk(kernel, [...circle(from, frames[i], bore), ...circle(to, frames[i + 1], bore)])];
+    return [hullMesh(kernel, [...circle(from, frames[i], bore), ...circle(to, frames[i + 1], bore)])];
   });
   if (mouth > 0) {
     const widened = ({ at, way }: Route['line'][number], out: 1 | -1, frame: readonly [Vec3, Vec3]): IndexedMesh =>
-      bulk(kernel, [
+      hullMesh(kernel, [
         ...circle(pointAlong(at, way, -out * mouth), frame, bore),
         ...circle(pointAlong(at, way, out * diameter), frame, bore + mouth + diameter),
       ]);
@@ -136,8 +136,3 @@ const circle = (at: Vec3, [u, v]: readonly [Vec3, Vec3], radius: number): Vec3[]
     const a = (i / SIDES) * 2 * Math.PI;
     return vecOf((k) => at[k] + radius * (u[k] * Math.cos(a) + v[k] * Math.sin(a)));
   });
-
-function bulk(kernel: Kernel, points: readonly Vec3[]): IndexedMesh {
-  const hull = hullOf(kernel, Float64Array.from(points.flat()));
-  return { ...hull, tags: new Uint32Array(hull.triangles.length / 3) };
-}
