@@ -45,12 +45,9 @@ export function changedFiles(before: Evaluation, after: Evaluation, keys: readon
   });
 }
 
-/** Most changes of one step that are looked at one by one. */
-const MOST_SINGLES = 200;
-
 /**
- * What of a change leaves some pieces as they are: its parts are tried one after the other, and those that would change a
- * file are left out. Null when nothing is left.
+ * What of a change leaves some pieces as they are: its parts are tried together, and where that would change a file, each half
+ * by itself, down to the single ones that are left out. Null when nothing is left.
  */
 export function sparing(
   plan: Plan,
@@ -58,16 +55,21 @@ export function sparing(
   keys: readonly string[],
   evaluate: (plan: Plan) => Evaluation,
 ): PlanChange | null {
-  const singles = singlesOf(change).slice(0, MOST_SINGLES);
   const kept: PlanChange[] = [];
   const start = evaluate(plan);
   let now = plan;
-  for (const single of singles) {
-    const next = applyChange(now, single);
-    if (!sameShape(now, next) && changedFiles(start, evaluate(next), keys).length > 0) continue;
-    kept.push(single);
-    now = next;
-  }
+  const take = (parts: readonly PlanChange[]): void => {
+    const next = parts.reduce(applyChange, now);
+    if (sameShape(now, next) || changedFiles(start, evaluate(next), keys).length === 0) {
+      kept.push(...parts);
+      now = next;
+    } else if (parts.length > 1) {
+      const half = Math.ceil(parts.length / 2);
+      take(parts.slice(0, half));
+      take(parts.slice(half));
+    }
+  };
+  take(singlesOf(change));
   return sameShape(plan, now) ? null : { do: 'all', changes: kept };
 }
 
