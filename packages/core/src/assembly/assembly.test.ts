@@ -5,7 +5,7 @@ import { checked, jointed, judged, orderOf } from '../../testing/orders.ts';
 import { anySeam, cutBy, flat, numbered } from '../../testing/plans.ts';
 import { box, together } from '../../testing/shapes.ts';
 import { type PlanInput, parsePlan } from '../document/index.ts';
-import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
+import { cross, type IndexedMesh, sub, type Vec3 } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
 import { codesOf, comesFrom, needsOf, offsetsAt, partMoved, stepMoved, stepWords, writtenOrder } from './index.ts';
 import { meets, seenAlong } from './sweep.ts';
@@ -99,6 +99,23 @@ describe('orders of joining', () => {
     expect(checked(e, [...steps]).steps.map((s) => s.blockers)).toEqual([[]]);
   });
 
+  it('bring a tongue in from behind its hook, and tell of the hook when it is to be lifted out', () => {
+    const hook = kernel.Manifold.union([
+      toKernel(kernel, box([0, 0, 0], [60, 30, 10])),
+      toKernel(kernel, box([0, 0, 5], [10, 30, 40])),
+      toKernel(kernel, box([5, 0, 30], [40, 30, 40])),
+    ]);
+    const e = cutBy(together(meshOfSolid(hook), box([10, 0, 10], [50, 30, 30])), []);
+    const [tongue, holds] = [...e.pieces].sort((a, b) => a.volume - b.volume).map((p) => p.key);
+    const { steps, locked } = orderOf(e);
+    expect(locked).toEqual([]);
+    expect(checked(e, [...steps]).findings).toEqual([]);
+    const lifted: PlanInput['order'] = [{ id: 'o1', parts: [{ piece: holds }, { piece: tongue }], way: [0, 0, -1] }];
+    const blocked = checked(e, lifted);
+    expect(blocked.steps[0].blockers.map((b) => [b.comes, b.stays])).toContainEqual([tongue, holds]);
+    expect(blocked.findings.map((f) => f.code)).toEqual(['order.blocked']);
+  });
+
   it('name two pieces that lock each other: a block in a chest that is closed all round', () => {
     const e = cutBy(together(box([11, 11, 10], [49, 49, 30]), closedRound()), []);
     const { locked } = orderOf(e);
@@ -189,6 +206,34 @@ describe('the moment of the build', () => {
     expect(at(0.5).get('b')).toEqual([30, 0, 150]);
     expect(at(1).get('b')).toEqual([0, 0, 150]);
     expect([...at(2).values()].every((o) => o.every((x) => x === 0))).toBe(true);
+  });
+});
+
+describe('taking apart', () => {
+  it('is putting together the other way round: what a step has joined moves as one from then on', () => {
+    fc.assert(
+      fc.property(fc.array(anySeam(60), { minLength: 2, maxLength: 4 }), (found) => {
+        const planes = numbered(found.filter((s) => s.kind === 'flat' && !('regions' in s)));
+        fc.pre(planes.length > 1);
+        const e = cutBy(box([-90, -70, -60], [90, 70, 60]), planes);
+        const { steps } = checked(e, [...orderOf(e).steps]);
+        const keys = e.pieces.map((p) => p.key);
+        const at = (moment: number) => offsetsAt(steps, keys, moment, 300);
+        steps.forEach(({ parts, out }, k) => {
+          const [before, after] = [at(k), at(k + 1)];
+          const joined = parts.flat();
+          const [first] = joined;
+          for (const key of joined) expect(after.get(key)).toEqual(after.get(first));
+          // apart again, the coming part stands off along its way, and nothing else has moved against the rest
+          const stays = parts.slice(0, -1).flat();
+          const off = parts.at(-1)!.map((key) => sub(before.get(key)!, before.get(stays[0])!));
+          for (const d of off) expect(Math.hypot(...cross(d, out))).toBeLessThan(1e-6 * Math.max(1, Math.hypot(...d)));
+          expect(Math.hypot(...off[0])).toBeGreaterThan(1);
+        });
+        expect([...at(steps.length).values()].every((o) => o.every((x) => Math.abs(x) < 1e-9))).toBe(true);
+      }),
+      { numRuns: 15 },
+    );
   });
 });
 
