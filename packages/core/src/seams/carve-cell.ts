@@ -32,7 +32,7 @@ export function wallOfTag(tag: number): { readonly depth: number; readonly side:
 export function carveCell(
   cell: Cell,
   frames: ReadonlyMap<string, Frame>,
-  cutter: Cutter,
+  cutter: Pick<Cutter, 'mesh' | 'facets'>,
   wall: (side: 1 | -1) => number,
   kernel: Kernel,
   fallback: Triangulator,

@@ -40,7 +40,7 @@ const MOST_MERGED = 50;
 /** By the cell and how its rims are bevelled: cells that no seam has changed are the same ones. */
 const known = new WeakMap<Cell, Map<string, Cell | null>>();
 
-/** Cells, and the seams of which a rim could not be bevelled: those cells are as they were. */
+/** Cells in their order, and the seams of which a rim could not be bevelled: those cells are as they were. */
 export interface Edged {
   readonly cells: readonly Cell[];
   readonly failed: readonly string[];
@@ -91,7 +91,7 @@ function bevelled(
   try {
     const bevels = own.flatMap(({ cap, edge, frame }) => bevelsOf(kernel, cell, cap, frame, edge));
     if (bevels.length === 0) return cell;
-    const cutter = { mesh: unionOf(kernel, bevels), facets: [], lost: [] };
+    const cutter = { mesh: unionOf(kernel, bevels), facets: [] };
     const { inside, outside } = carveCell(cell, frames, cutter, () => LAP_TAG, kernel, fallback);
     if (!inside) return cell;
     const left = (cap: CapLoops): boolean => outside!.caps.some((c) => c.seam === cap.seam && c.side === cap.side);

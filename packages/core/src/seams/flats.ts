@@ -1,6 +1,16 @@
 import { atOffset, fromFrame, makeFrame } from '../cut/index.ts';
 import type { Flat, Seam } from '../document/index.ts';
-import { type Affine, dot, type IndexedMesh, scale, sub, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Blocks,
+  buildBlocks,
+  dot,
+  type IndexedMesh,
+  pointAlong,
+  rayHits,
+  sub,
+  type Vec3,
+} from '../mesh/index.ts';
 import { differenceOf, type Kernel } from '../solid/index.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
 
@@ -61,9 +71,10 @@ export function sinkFlats(
   flats: readonly { readonly place: SeamPlace; readonly diameter: number }[],
   base: number,
 ): { mesh: IndexedMesh; built: (SeamPlace | null)[] } {
+  const surface = buildBlocks(mesh);
   const sunk: (Sunk | null)[] = [];
   for (const { place, diameter } of flats) {
-    const found = depthOf(mesh, place, diameter / 2);
+    const found = depthOf(surface, place, diameter / 2);
     const clear = sunk.every((s) => s === null || apart(s, { place, radius: diameter / 2 }));
     sunk.push(found && clear ? { place, radius: diameter / 2, ...found } : null);
   }
@@ -82,13 +93,13 @@ const apart = (a: Sunk, b: Pick<Sunk, 'place' | 'radius'>): boolean =>
   Math.hypot(...sub(a.place.frame.origin, b.place.frame.origin)) > a.radius + b.radius + 2 * (a.high - a.low);
 
 /** How deep a flat has to be cut, from where the surface lies under it; null where there is none or it bends too much. */
-function depthOf(mesh: IndexedMesh, { frame }: SeamPlace, radius: number): Pick<Sunk, 'low' | 'high'> | null {
+function depthOf(surface: Blocks, { frame }: SeamPlace, radius: number): Pick<Sunk, 'low' | 'high'> | null {
   const most = 2 * radius * DEEPEST;
   const heights = (r: number): (number | null)[] => {
     const points = r === 0 ? 1 : 16;
     return Array.from({ length: points }, (_, i) => {
       const a = (i / points) * 2 * Math.PI;
-      return heightAt(mesh, fromFrame(frame, r * Math.cos(a), r * Math.sin(a)), frame.normal, 1.5 * most);
+      return heightAt(surface, fromFrame(frame, r * Math.cos(a), r * Math.sin(a)), frame.normal, 1.5 * most);
     });
   };
   const inside = [0, radius / 3, (2 * radius) / 3, radius].flatMap(heights);
@@ -101,26 +112,10 @@ function depthOf(mesh: IndexedMesh, { frame }: SeamPlace, radius: number): Pick<
 }
 
 /** How far a surface lies from a point along a direction, either way; null where it is farther than `reach`. */
-function heightAt({ positions: p, triangles: t }: IndexedMesh, at: Vec3, way: Vec3, reach: number): number | null {
-  let best: number | null = null;
-  const corner = (i: number): Vec3 => [p[t[i] * 3] - at[0], p[t[i] * 3 + 1] - at[1], p[t[i] * 3 + 2] - at[2]];
-  for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [corner(i), corner(i + 1), corner(i + 2)];
-    // the three edges seen along the direction, after Möller and Trumbore (1997)
-    const [e1, e2] = [sub(b, a), sub(c, a)];
-    const h: Vec3 = [way[1] * e2[2] - way[2] * e2[1], way[2] * e2[0] - way[0] * e2[2], way[0] * e2[1] - way[1] * e2[0]];
-    const det = dot(e1, h);
-    if (Math.abs(det) < 1e-12) continue;
-    const s = scale(a, -1);
-    const u = dot(s, h) / det;
-    if (u < 0 || u > 1) continue;
-    const q: Vec3 = [s[1] * e1[2] - s[2] * e1[1], s[2] * e1[0] - s[0] * e1[2], s[0] * e1[1] - s[1] * e1[0]];
-    const v = dot(way, q) / det;
-    if (v < 0 || u + v > 1) continue;
-    const height = dot(e2, q) / det;
-    if (Math.abs(height) <= reach && (best === null || Math.abs(height) < Math.abs(best))) best = height;
-  }
-  return best;
+function heightAt(surface: Blocks, at: Vec3, way: Vec3, reach: number): number | null {
+  const heights = rayHits(surface, pointAlong(at, way, -reach), way).map((t) => t - reach);
+  const nearest = heights.reduce((best, h) => (Math.abs(h) < Math.abs(best) ? h : best), Infinity);
+  return Math.abs(nearest) <= reach ? nearest : null;
 }
 
 /** The frustum of a flat: its small end is the flat, its wide one lies before the surface. */

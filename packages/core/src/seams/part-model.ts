@@ -140,8 +140,12 @@ function edged(
 ): { solids: Solid[]; failed: readonly string[] } {
   if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
   const edged = edgedCells(cells, frames, seams, kernel, fallback);
-  const solids = edged.cells.flatMap((cell) => cache.solidsOf(cell, frames, fallback));
-  return { solids: solids.filter((s) => !isFilm(s, frames) && !isCrumb(s, seams)), failed: edged.failed };
+  const solids = edged.cells.flatMap((cell, i) =>
+    cache
+      .solidsOf(cell, frames, fallback)
+      .filter((s) => !isFilm(s, frames) && (cell === cells[i] || !isCrumb(s, seams))),
+  );
+  return { solids, failed: edged.failed };
 }
 
 /** Places in regions of limited seams that only slit a piece. A region that parts something elsewhere stays cut. */

@@ -17,21 +17,20 @@ import {
 import type { Fit } from '../../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
 import {
-  add,
   type Box,
   dot,
   inverse,
   type Mirror,
   mapVector,
-  normalize,
   pointAlong,
   sizeOf,
   uniteBoxes,
   type Vec3,
 } from '../../mesh/index.ts';
 import { withinBuild } from '../../print/index.ts';
-import { flatOfPart, inZone, type MatingFace, placeZone } from '../../seams/index.ts';
+import { inZone, type MatingFace, placeZone } from '../../seams/index.ts';
 import { mm } from '../../units.ts';
+import { waysOfFlats } from './flat-ways.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
 import { type Group, groupsOf, liesIn, onSibling } from './group.ts';
 import { distance, farthest, free, fromAxis, pairOf } from './places.ts';
@@ -115,18 +114,6 @@ function tipOf({ joint, formed: { u, v, form, axis }, face }: MeasuredJoint): Ve
   const kind = kindOf(joint);
   if (!kind.stands || kind.follows !== 'place') return null;
   return pointAlong(fromFrame(face.frame, u, v), axis, form.depths[1]);
-}
-
-/** The mean normal of a seam's flats, by the planes of them; none where they look all ways, as round a ring. */
-function waysOfFlats(plan: Plan, faces: readonly MatingFace[]): Map<string, Vec3> {
-  const out = new Map<string, Vec3>();
-  for (const seam of plan.seams) {
-    const own = faces.filter((f) => f.seam === seam.id && flatOfPart(seam, f.part ?? 0));
-    const sum = own.reduce((s: Vec3, f) => add(s, f.frame.normal), [0, 0, 0]);
-    const way: Vec3 = Math.hypot(...sum) > 0.5 * own.length ? normalize(sum) : [0, 0, 0];
-    for (const f of own) out.set(f.plane, way);
-  }
-  return out;
 }
 
 class Seater {
