@@ -44,6 +44,7 @@ export {
   perAxis,
   pointAlong,
   scale,
+  squareTo,
   sub,
   three,
   vecOf,

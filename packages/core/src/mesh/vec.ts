@@ -76,3 +76,9 @@ export const edgeOf = (positions: ArrayLike<number>, from: number, to: number): 
   positions[to * 3 + 1] - positions[from * 3 + 1],
   positions[to * 3 + 2] - positions[from * 3 + 2],
 ];
+
+/** A unit vector square to another: across the axis that lies farthest from it. */
+export const squareTo = (n: Vec3): Vec3 => {
+  const sizes = n.map(Math.abs);
+  return normalize(cross(n, axisVector(sizes.indexOf(Math.min(...sizes)))));
+};

@@ -1,6 +1,5 @@
 import {
   area,
-  axisVector,
   boxOf,
   concatenate,
   cross,
@@ -9,6 +8,7 @@ import {
   shells,
   sizeOf,
   splitBy,
+  squareTo,
   sub,
   type Vec3,
   vecOf,
@@ -83,8 +83,7 @@ export function withoutFilms(mesh: IndexedMesh): IndexedMesh {
 export function rod(from: Vec3, to: Vec3, diameter: number): IndexedMesh {
   const sides = Math.max(16, Math.ceil(Math.PI / Math.acos(Math.max(0.5, 1 - 0.01 / diameter))));
   const n = normalize(sub(to, from));
-  const least = n.map(Math.abs).indexOf(Math.min(...n.map(Math.abs)));
-  const u = normalize(cross(n, axisVector(least)));
+  const u = squareTo(n);
   const v = cross(n, u);
   const positions: number[] = [...from, ...to];
   for (let i = 0; i < sides; i++) {

@@ -1,12 +1,12 @@
 import { GephyraError } from '../errors.ts';
 import {
-  axisVector,
   cross,
   dot,
   type IndexedMesh,
   normalize,
   pointAlong,
   scale,
+  squareTo,
   sub,
   type Vec3,
   vecOf,
@@ -124,7 +124,7 @@ export function boreSolid(kernel: Kernel, { line }: Route, diameter: number, { m
 /** Two directions square to the way at each place, turned as little as can be from one place to the next. */
 function framesAlong(line: Route['line']): (readonly [Vec3, Vec3])[] {
   const [{ way }] = line;
-  let u = normalize(cross(way, axisVector(way.map(Math.abs).indexOf(Math.min(...way.map(Math.abs))))));
+  let u = squareTo(way);
   return line.map((p) => {
     u = normalize(sub(u, scale(p.way, dot(u, p.way))));
     return [u, cross(p.way, u)] as const;

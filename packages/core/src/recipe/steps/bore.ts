@@ -1,7 +1,6 @@
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import {
-  axisVector,
   type Blocks,
   buildBlocks,
   cross,
@@ -10,6 +9,7 @@ import {
   normalize,
   pointAlong,
   rayHits,
+  squareTo,
   sub,
   type Vec3,
   vecOf,
@@ -79,7 +79,7 @@ function wallAlong({ mesh }: Body, { line, length }: Route, step: StepOf<'bore'>
       if (!insideSolid(blocks, at)) continue;
       inside += long / n;
       if (along < mouth || (!step.blind && along > length - mouth)) continue;
-      const wall = Math.min(...squareTo(way).map((d) => nearestHit(blocks, at, d))) - radius;
+      const wall = Math.min(...allRound(way).map((d) => nearestHit(blocks, at, d))) - radius;
       if (wall < least.wall) least = { wall, at: along };
       if (wall <= 0) open ??= along;
     }
@@ -100,9 +100,9 @@ const nearestHit = (blocks: Blocks, at: Vec3, way: Vec3): number => {
 };
 
 /** Directions all round a way, square to it. */
-function squareTo(way: Vec3): Vec3[] {
+function allRound(way: Vec3): Vec3[] {
   const n = normalize(way);
-  const u = normalize(cross(n, axisVector(n.map(Math.abs).indexOf(Math.min(...n.map(Math.abs))))));
+  const u = squareTo(n);
   const v = cross(n, u);
   return Array.from({ length: ROUND }, (_, i) => {
     const a = (i / ROUND) * 2 * Math.PI;
