@@ -1,10 +1,11 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
+import { bundled } from '../apps/server/src/bundled.ts';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
+const MAIN = new URL('../apps/server/src/main.ts', import.meta.url);
 
 /** The application on a data folder of its own, which can be stopped and started again. */
 export class App {
@@ -14,7 +15,7 @@ export class App {
   constructor(readonly data: string) {}
 
   async start(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'apps/server/src/main.ts')], {
+    const child = spawn(process.execPath, [await bundled(MAIN)], {
       cwd: root,
       env: { ...process.env, GEPHYRA_DATA: this.data, GEPHYRA_PORT: this.base.split(':')[2] ?? '0' },
       stdio: ['ignore', 'pipe', 'inherit'],

@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { setTimeout } from 'node:timers/promises';
-import { fileURLToPath } from 'node:url';
 import { type Job, type JobEntry, type Problem, type Project, routes } from '@gephyra/contract';
+import { bundled } from '../src/bundled.ts';
 
 export const tempFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'gephyra-'));
 
@@ -63,8 +63,8 @@ export class Client {
 
 /** A server in a process of its own, so that it can be killed. */
 export async function spawnServer(data: string): Promise<{ process: ChildProcess; client: Client }> {
-  const main = fileURLToPath(new URL('../src/main.ts', import.meta.url));
-  const child = spawn(process.execPath, ['--import', 'tsx', main], {
+  const main = await bundled(new URL('../src/main.ts', import.meta.url));
+  const child = spawn(process.execPath, [main], {
     env: { ...process.env, GEPHYRA_DATA: data, GEPHYRA_PORT: '0' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

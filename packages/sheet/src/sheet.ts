@@ -27,7 +27,6 @@ import {
   uniteBoxes,
   type Vec3,
 } from '@gephyra/core';
-import PDFDocument from 'pdfkit';
 import { Pictures } from './pictures.ts';
 
 export const PAPERS = ['A4', 'LETTER'] as const;
@@ -86,6 +85,8 @@ export async function sheetPdf({
   const byKey = new Map(pieces.map((p) => [p.key, p]));
   const codeOf = (key: string): string => byKey.get(key)?.code ?? key;
   const pictures = new Pictures(e);
+  // a large package, which only sheets need
+  const { default: PDFDocument } = await import('pdfkit');
   const doc = new PDFDocument({
     size: paper,
     margin: MARGIN,

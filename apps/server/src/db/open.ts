@@ -7,6 +7,7 @@ import { PGlite } from '@electric-sql/pglite';
 import { GephyraError } from '@gephyra/core';
 import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
+import { bundled } from '../bundled.ts';
 import { DurableFiles } from './durable-files.ts';
 
 export type Database = PgliteDatabase;
@@ -53,7 +54,7 @@ const there = (path: string): Promise<boolean> =>
 
 /** Makes a new database in a process of its own: that takes some 400 MB, which this one would keep. */
 async function make(path: string): Promise<void> {
-  const child = fork(fileURLToPath(new URL('./make.mjs', import.meta.url)), [path], { execArgv: [] });
+  const child = fork(await bundled(new URL('./make.ts', import.meta.url)), [path], { execArgv: [] });
   const [code] = await once(child, 'exit');
   if (code !== 0) throw new GephyraError('data.database', `No database could be made in ${path}. Is the disk full?`);
 }

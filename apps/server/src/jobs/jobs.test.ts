@@ -94,10 +94,10 @@ describe('work that never ends', () => {
   it('is stopped at its deadline, with what to do, and the next begins', async () => {
     const p = await client.project(small(207));
     await server.close();
-    await start({ shape: 8000 });
+    await start({ shape: 5000 });
     const ended = await client.ended((await begin(p)).id);
     expect([ended.state, ended.error?.code]).toEqual(['failed', 'job.deadline']);
-    expect(ended.error?.message).toMatch(/8 seconds.*Simplify/);
+    expect(ended.error?.message).toMatch(/5 seconds.*Simplify/);
     const quick = await begin(p, { steps: [{ kind: 'mend' }] });
     expect((await client.ended(quick.id)).state).toBe('done');
   });

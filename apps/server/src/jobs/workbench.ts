@@ -1,8 +1,8 @@
 import { availableParallelism, totalmem } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { GephyraError } from '@gephyra/core';
 import { Piscina } from 'piscina';
+import { bundled } from '../bundled.ts';
 import type { WorkRequest, WorkResult } from './kinds/index.ts';
 import type { WorkAnswer, WorkProgress } from './worker.ts';
 
@@ -35,6 +35,8 @@ interface Running {
   putOff: boolean;
 }
 
+/** What a thread runs. */
+const WORKER = new URL('./worker.ts', import.meta.url);
 /** A thread that has nothing to do ends after this, and gives its memory back, ms. */
 const IDLE = 20_000;
 /** What a thread with a large model may need, bytes. */
@@ -60,7 +62,6 @@ export class Workbench {
 
   constructor(readonly threads = usualThreads()) {
     this.pool = new Piscina({
-      filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
       minThreads: 0,
       maxThreads: threads,
       idleTimeout: IDLE,
@@ -93,10 +94,13 @@ export class Workbench {
     });
   }
 
-  /** Starts a thread if there is none: it takes most of a second, in which a file is still coming. */
+  /** Starts a thread if there is none: it takes a while, in which a file is still coming. */
   warm(): void {
     if (this.closed || this.pool.threads.length > 0) return;
-    this.pool.run({ [Piscina.queueOptionsSymbol]: { hash: '' } }, { name: 'warm' }).catch(() => {});
+    const nothing = { [Piscina.queueOptionsSymbol]: { hash: '' } };
+    bundled(WORKER)
+      .then((filename) => this.pool.run(nothing, { name: 'warm', filename }))
+      .catch(() => {});
   }
 
   async close(): Promise<void> {
@@ -167,7 +171,8 @@ export class Workbench {
         port: port2,
         [Piscina.queueOptionsSymbol]: { hash: task.request.hash },
       };
-      const answer = await this.pool.run(message, { signal: running.stop.signal, transferList: [port2] });
+      const filename = await bundled(WORKER);
+      const answer = await this.pool.run(message, { filename, signal: running.stop.signal, transferList: [port2] });
       if ('error' in answer) {
         const { code, message: text, details } = answer.error;
         task.reject(new GephyraError(code, text, details));

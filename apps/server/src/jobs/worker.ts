@@ -2,6 +2,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import { GephyraError } from '@gephyra/core';
 import { jobKind, type WorkRequest, type WorkResult } from './kinds/index.ts';
+import { paced } from './paced.ts';
 
 /** What a task says on its way, through its own port. */
 export interface WorkProgress {
@@ -15,8 +16,14 @@ export type WorkAnswer =
   | { readonly error: { code: string; message: string; details: Record<string, string | number | boolean> } };
 
 /** Does one task. Throws only when the thread itself is broken. */
-export async function work({ request, port }: { request: WorkRequest; port: MessagePort }): Promise<WorkAnswer> {
-  const tell = (share: number, what: string): void => port.postMessage({ share, what } satisfies WorkProgress);
+export default async function work({
+  request,
+  port,
+}: {
+  request: WorkRequest;
+  port: MessagePort;
+}): Promise<WorkAnswer> {
+  const tell = paced((share, what) => port.postMessage({ share, what } satisfies WorkProgress));
   try {
     return { result: await jobKind(request.do).work(request, tell) };
   } catch (error) {
@@ -35,3 +42,6 @@ export async function work({ request, port }: { request: WorkRequest; port: Mess
     port.close();
   }
 }
+
+/** Nothing: the thread is only to be there. */
+export const warm = (): null => null;
