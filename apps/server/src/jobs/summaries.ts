@@ -4,8 +4,8 @@ import type { BlobStore } from '../blobs.ts';
 import type { Projects } from '../projects.ts';
 import type { Workbench } from './workbench.ts';
 
-/** How long the summary of a project waits for the next change, ms. */
-const DELAY = 400;
+/** How long the summary of a project waits for the next change while nobody looks at the list of projects, ms. */
+const DELAY = 4000;
 
 const idOf = (projectId: string): string => `summary-${projectId}`;
 const ID = /^summary-(.+)$/;
@@ -13,6 +13,7 @@ const ID = /^summary-(.+)$/;
 /** A card's picture and numbers, waiting or being made. */
 interface Summary {
   timer: NodeJS.Timeout | null;
+  readonly begin: () => void;
   readonly stop: AbortController;
   readonly since: Date;
   state: 'queued' | 'running';
@@ -21,8 +22,8 @@ interface Summary {
 }
 
 /**
- * Computes projects' numbers of pieces and their pictures a moment after their last change, when nothing else is wanted. They
- * are not recorded: what is missing is made when a server starts.
+ * Computes projects' numbers of pieces and their pictures when the maker pauses or looks at the cards, and nothing else is wanted:
+ * work that the next change makes void would only take cores from the page. They are not recorded: what is missing is made when a server starts.
  */
 export class Summaries {
   private readonly open = new Map<string, Summary>();
@@ -54,24 +55,32 @@ export class Summaries {
     this.drop(projectId);
     const summary: Summary = {
       timer: null,
+      begin: () => {
+        if (summary.timer) clearTimeout(summary.timer);
+        summary.timer = null;
+        this.make(projectId, summary)
+          .catch((error: unknown) => {
+            if (!(error instanceof GephyraError) && !this.closing) console.error(error);
+          })
+          .finally(() => {
+            if (this.open.get(projectId) === summary) this.open.delete(projectId);
+          });
+      },
       stop: new AbortController(),
       since: new Date(),
       state: 'queued',
       progress: 0,
       what: '',
     };
-    summary.timer = setTimeout(() => {
-      summary.timer = null;
-      this.make(projectId, summary)
-        .catch((error: unknown) => {
-          if (!(error instanceof GephyraError) && !this.closing) console.error(error);
-        })
-        .finally(() => {
-          if (this.open.get(projectId) === summary) this.open.delete(projectId);
-        });
-    }, DELAY);
+    summary.timer = setTimeout(summary.begin, DELAY);
     summary.timer.unref();
     this.open.set(projectId, summary);
+  }
+
+  /** Waits no longer for further changes: somebody looks at the cards. */
+  hurry(): void {
+    if (this.closing) return;
+    for (const { timer, begin } of this.open.values()) if (timer) begin();
   }
 
   /** Ends the work on a project's summary, if there is any. */

@@ -22,6 +22,7 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
   router.param('id', knownId);
 
   router.get('/', async (_request, response) => {
+    jobs.summaries.hurry();
     response.json(await projects.list());
   });
 
