@@ -86,7 +86,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     ],
   },
   'apps/server/src': {
-    db: [],
+    db: ['.'],
     printers: ['db'],
     jobs: ['.', 'db', 'jobs/kinds', 'printers'],
     'jobs/kinds': ['jobs'],

@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { CHROMIUM_ARGUMENTS, chromiumPath, UNSMOOTHED } from './chromium.ts';
+import { CHROMIUM_ARGUMENTS, chromiumPath, ROUGH } from './chromium.ts';
 
 export default defineConfig({
   testDir: '.',
@@ -18,7 +18,7 @@ export default defineConfig({
     // scroll bars are part of what is seen
     launchOptions: {
       executablePath: chromiumPath,
-      args: [...CHROMIUM_ARGUMENTS, UNSMOOTHED],
+      args: [...CHROMIUM_ARGUMENTS, ...ROUGH],
       ignoreDefaultArgs: ['--hide-scrollbars'],
     },
     actionTimeout: 30_000,
