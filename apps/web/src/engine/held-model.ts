@@ -23,12 +23,9 @@ import {
   splitRecipe,
   type Triangulator,
 } from '@gephyra/core';
+import { drawingBudget } from './drawing-budget.ts';
 import type { MirrorView } from './probe.ts';
 import type { Tell } from './tell.ts';
-
-/** A model with more triangles than this is drawn with fewer: at most `DRAWN`. */
-const HEAVY = 600_000;
-const DRAWN = 400_000;
 
 const NOTHING: Model = { bodies: [], map: IDENTITY, palette: [], unit: null };
 
@@ -129,8 +126,9 @@ export class HeldModel {
     const key = this.key();
     if (this.drawn?.key !== key) {
       const meshes = this.model.bodies.map((b) => b.mesh);
-      const heavy = meshes.reduce((n, m) => n + m.tags.length, 0) > HEAVY;
-      this.drawn = { key, cells: heavy ? cellsFor(concatenate(meshes), DRAWN) : null };
+      const { whole, drawn } = drawingBudget();
+      const heavy = meshes.reduce((n, m) => n + m.tags.length, 0) > whole;
+      this.drawn = { key, cells: heavy ? cellsFor(concatenate(meshes), drawn) : null };
     }
     return this.drawn.cells;
   }
