@@ -97,6 +97,10 @@ const pictures = new WeakMap<object, { readonly colour: string; readonly pixels:
 /** Lets others have their turn in the worker. */
 const turn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
+function indexBodies(): void {
+  for (const body of held.bodies()) body.blocks();
+}
+
 export const engine = {
   /** Several files as one archive, packed only. */
   async packFiles(files: readonly File[]): Promise<Blob> {
@@ -131,6 +135,8 @@ export const engine = {
     const start = performance.now();
     const shown = evaluationView(held, held.evaluation(document), have);
     const view: EvaluationView = { ...shown, milliseconds: performance.now() - start };
+    // the first seam, and whatever is picked, asks for these: they are made while the view is looked at
+    setTimeout(indexBodies);
     return Comlink.transfer(
       view,
       view.fresh.flatMap((g) => [g.positions.buffer, g.normals.buffer, g.index.buffer] as ArrayBuffer[]),

@@ -3,19 +3,10 @@ import type { IndexedMesh, Vec3 } from './types.ts';
 import { compact } from './weld.ts';
 
 /**
- * A lighter stand-in of a mesh for drawing: vertices in the same cell of a grid fall together (Rossignac and Borrel,
- * "Multi-resolution 3D approximations", 1993). The grid is made coarser until at most `most` triangles are left. Only
- * for the eye: it need not be closed.
+ * A lighter stand-in of a mesh for drawing, of at most about `most` triangles: vertices in the same cell of a grid fall
+ * together (Rossignac and Borrel, "Multi-resolution 3D approximations", 1993). Only for the eye: it need not be closed.
  */
-export function proxy(mesh: IndexedMesh, most: number): IndexedMesh {
-  let result = mesh;
-  const box = bounds(mesh.positions);
-  const span = Math.max(box.max[0] - box.min[0], box.max[1] - box.min[1], box.max[2] - box.min[2]) || 1;
-  for (let cells = 220; result.tags.length > most && cells > 8; cells = Math.floor(cells * 0.8)) {
-    result = clustered(mesh, { from: box.min, cell: span / cells });
-  }
-  return result;
-}
+export const proxy = (mesh: IndexedMesh, most: number): IndexedMesh => lightened(mesh, most)?.light ?? mesh;
 
 /** A grid of cubes: where it begins, and the length of their edges, mm. */
 export interface Cells {
@@ -26,22 +17,25 @@ export interface Cells {
 const TRIES = 6;
 
 /** The finest cells in which a mesh is left with at most `most` triangles, about; null where it has no more as it is. */
-export function cellsFor(mesh: IndexedMesh, most: number): Cells | null {
+export const cellsFor = (mesh: IndexedMesh, most: number): Cells | null => lightened(mesh, most)?.cells ?? null;
+
+function lightened(mesh: IndexedMesh, most: number): { cells: Cells; light: IndexedMesh } | null {
   if (mesh.tags.length <= most) return null;
   const { min, max } = bounds(mesh.positions);
   const span = Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]) || 1;
   // a surface of a cube's kind leaves some twelve triangles a cell of one of its sides
   let cell = span / Math.sqrt(most / 12);
-  let best: Cells | null = null;
-  for (let k = 0; k < TRIES; k++) {
+  let best: { cells: Cells; light: IndexedMesh } | null = null;
+  for (let k = 0; k < TRIES || (best === null && cell < span); k++) {
     const cells = { from: min, cell };
-    const left = clustered(mesh, cells).tags.length;
-    if (left <= most && (best === null || cell < best.cell)) best = cells;
+    const light = clustered(mesh, cells);
+    const left = light.tags.length;
+    if (left <= most && (best === null || cell < best.cells.cell)) best = { cells, light };
     if (left <= most && left > 0.75 * most) break;
     // triangles go with the square of the cells, until the mesh itself is no finer
     cell *= Math.min(2, Math.max(0.5, Math.sqrt(left / (0.88 * most))));
   }
-  return best ?? { from: min, cell: cell * 2 };
+  return best;
 }
 
 /**
