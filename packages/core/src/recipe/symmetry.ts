@@ -64,8 +64,10 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number,
   const tree = buildTree(mesh);
   const candidates: Vec3[] = [...axes, [1, 0, 0], [0, 1, 0], [0, 0, 1]];
   const few = points.filter((_, i) => i % 6 === 0);
+  // what is nearest to a point hardly changes from one try to the next
+  const hints = new Int32Array(few.length).fill(-1);
   let best = candidates
-    .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size).mean }))
+    .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size, hints).mean }))
     .sort((a, b) => a.cost - b.cost)[0];
   let tilt = WIDEST;
   let shift = size * 0.01;
@@ -73,7 +75,7 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number,
     yield Math.log(tilt / WIDEST) / Math.log(FINEST / WIDEST);
     const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
       ...m,
-      cost: misfit(tree, few, m.normal, m.at, size).mean,
+      cost: misfit(tree, few, m.normal, m.at, size, hints).mean,
     }));
     const next = tries.sort((a, b) => a.cost - b.cost)[0];
     if (next.cost < best.cost * 0.995) best = next;
@@ -104,14 +106,17 @@ function misfit(
   normal: Vec3,
   at: Vec3,
   size: number,
+  /** the triangle last found nearest to each point's image; -1: none yet */
+  hints: Int32Array = new Int32Array(points.length).fill(-1),
 ): { mean: number; worst: number } {
   const m = mirroring(normal, at);
   const place = noPlace();
   let sum = 0;
   let worst = 0;
-  for (const p of points) {
-    const [x, y, z] = mapPoint(m, p);
-    nearest(tree, x, y, z, size * size, place, place.triangle);
+  for (let i = 0; i < points.length; i++) {
+    const [x, y, z] = mapPoint(m, points[i]);
+    nearest(tree, x, y, z, size * size, place, hints[i] < 0 ? place.triangle : hints[i]);
+    hints[i] = place.triangle;
     sum += place.squared;
     worst = Math.max(worst, place.squared);
   }
