@@ -90,6 +90,24 @@ describe('room on a face', () => {
     expect(edgeDistance(face, pole.u, pole.v)).toBeCloseTo(pole.distance, 6);
   });
 
+  it('finds the middle of any strip, wherever it lies and however thin and long it is', () => {
+    const far = fc.double({ min: -900, max: 900, noNaN: true });
+    const thickness = fc.double({ min: 0.3, max: 12, noNaN: true });
+    const length = fc.double({ min: 20, max: 300, noNaN: true });
+    fc.assert(
+      fc.property(far, far, angle, thickness, length, (u, v, turn, t, l) => {
+        const [c, s] = [Math.cos(turn), Math.sin(turn)];
+        const corners = [0, 0, l, 0, l, t, 0, t];
+        const outer2 = Float64Array.from(corners, (_, i) =>
+          i % 2 === 0 ? u + c * corners[i] - s * corners[i + 1] : v + s * corners[i - 1] + c * corners[i],
+        );
+        const pole = poleOf({ outer2, holes2: [] });
+        expect(pole.distance).toBeGreaterThan(t / 2 - t / 25 - 0.021);
+        expect(pole.distance).toBeLessThanOrEqual(t / 2 + 1e-9);
+      }),
+    );
+  });
+
   it('an outline’s room is the least over its whole edge, also where a corner of the face comes near its side', () => {
     const at = (u: number, v: number) => outlineRoom(face, movedLoop(outlineOf('square', 10, 0), u, v));
     expect(at(70, 30)).toBeCloseTo(25, 9);

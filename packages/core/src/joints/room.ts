@@ -1,5 +1,5 @@
 import polylabel from 'polylabel';
-import { inRegion, type Loop2, nearestOnLoop, type Region } from '../cut/index.ts';
+import { inRegion, type Loop2, loopArea, loopLength, nearestOnLoop, type Region } from '../cut/index.ts';
 
 /** The place of a mating face that is farthest from its edges, and how far, mm. */
 export interface Pole {
@@ -10,7 +10,10 @@ export interface Pole {
 
 const poles = new WeakMap<Loop2, Pole>();
 
-/** Pole of inaccessibility of a region, to a hundredth of its size. */
+/** Nearer to the true pole than this no joint cares, mm. */
+const FINE = 0.02;
+
+/** Pole of inaccessibility of a region, to a thirtieth of the radius of a disc or of the thickness of a strip. */
 export function poleOf(region: Pick<Region, 'outer2' | 'holes2'>): Pole {
   const known = poles.get(region.outer2);
   if (known) return known;
@@ -19,9 +22,12 @@ export function poleOf(region: Pick<Region, 'outer2' | 'holes2'>): Pole {
     for (let i = 0; i < l.length; i += 2) out.push([l[i], l[i + 1]]);
     return out;
   };
-  let reach = 0;
-  for (const x of region.outer2) reach = Math.max(reach, Math.abs(x - region.outer2[0]));
-  const found = polylabel([ring(region.outer2), ...region.holes2.map(ring)], Math.max(reach / 100, 1e-6));
+  const { outer2, holes2 } = region;
+  const area = Math.abs(loopArea(outer2)) - holes2.reduce((sum, l) => sum + Math.abs(loopArea(l)), 0);
+  const rim = [outer2, ...holes2].reduce((sum, l) => sum + loopLength(l), 0);
+  // twice the area over the outline: the radius of a disc, the thickness of a strip
+  const precision = Math.max((2 * area) / rim / 30, FINE);
+  const found = polylabel([outer2, ...holes2].map(ring), precision);
   const pole = { u: found[0], v: found[1], distance: found.distance };
   poles.set(region.outer2, pole);
   return pole;
