@@ -53,6 +53,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     'propose/seek': ['mesh', 'cut', 'document', 'print'],
     'propose/seams': [
       'propose/seek',
+      'joints',
       'mesh',
       'cut',
       'solid',

@@ -60,9 +60,28 @@ export interface Target {
   readonly box: Box;
 }
 
+/** A cut as it was made on the model. */
+export interface Cut {
+  readonly seam: string;
+  readonly frame: Frame;
+  /** a place in each region that it cuts */
+  readonly seeds: readonly Vec3[];
+  readonly reasons: readonly SeamReason[];
+  /** boxes of the pieces that it is meant for, as they stand before it */
+  readonly on: readonly Box[];
+  /** the cuts that left these pieces, as places in the list of all */
+  readonly after: readonly number[];
+}
+
+/** Two pieces whose boxes differ by no more than that, mm, are taken to be the same piece of two ways to cut. */
+const SAME_APART = 40;
+
 /** Cuts the model itself, one seam after the other. */
 export class Driver {
   readonly seams: Seam[] = [];
+  readonly cuts: Cut[] = [];
+  /** by key of a piece the cut that left it */
+  private readonly leftBy = new Map<string, number>();
   private plan: Plan;
   private readonly sized: readonly SizedBody[];
   private readonly box: Box;
@@ -194,12 +213,12 @@ export class Driver {
     const here = { frame: step.move.frame, seeds: cut.map((r) => fromFrame(step.move.frame, ...insidePoint(r))) };
     const there = mirror ? mirroredCut(step.move, mirror) : here;
     const reasons = reasonsOf(parting, move);
-    let made = this.part(key, flipped ? there : here, reasons);
+    let made = this.part([key], flipped ? there : here, reasons);
     // it parts nothing on the model: the piece is searched again as it is
     if (!made) return;
     if (step.move.standing === 'twice') {
       for (const one of made) {
-        const more = this.part(one.key, there, reasons);
+        const more = this.part([one.key], there, reasons);
         if (!more) continue;
         made = [...made.filter((p) => p !== one), ...more];
         break;
@@ -216,11 +235,24 @@ export class Driver {
     for (const [piece, { part, flip }] of matched(made, meant, mirror)) this.take(piece.key, part, move, flip);
   }
 
-  /** Adds a seam on one piece; gives the pieces that were made of it. Null, and nothing added, when it does not part it. */
+  /** Makes cuts of another driver's; whether each of them did its work. */
+  replay(cuts: readonly Omit<Cut, 'seam' | 'after'>[]): boolean {
+    return cuts.every(({ on, frame, seeds, reasons }) => {
+      const keys = on.map((box) => {
+        const [near] = [...this.pieces].sort((a, b) => boxesApart(a.box, box) - boxesApart(b.box, box));
+        return near && boxesApart(near.box, box) < SAME_APART ? near.key : '';
+      });
+      return (
+        !keys.includes('') && new Set(keys).size === keys.length && this.part(keys, { frame, seeds }, reasons) !== null
+      );
+    });
+  }
+
+  /** Adds a seam on some pieces; gives the pieces that were made of them. Null, and nothing added, when it leaves one of them whole. */
   private part(
-    key: string,
+    keys: readonly string[],
     { frame, seeds }: { readonly frame: Frame; readonly seeds: readonly Vec3[] },
-    reasons: SeamReason[],
+    reasons: readonly SeamReason[],
   ): Target[] | null {
     if (this.isFull()) return null;
     const { map } = this.model;
@@ -236,8 +268,8 @@ export class Driver {
       enabled: true,
       origin: plane.origin.map((x) => Number(x.toFixed(4))) as [number, number, number],
       normal: plane.normal,
-      scope: [key],
-      reasons,
+      scope: [...keys],
+      reasons: [...reasons],
     };
     const place = seamPlace(seam, map);
     const inPlane = (p: Vec3): readonly [number, number] => {
@@ -253,10 +285,20 @@ export class Driver {
     const after = this.cut();
     const known = new Set(this.pieces.map((p) => p.key));
     const made = after.filter((p) => !known.has(p.key));
-    if (made.length < 2 || after.some((p) => p.key === key)) {
+    if (made.length < 2 * keys.length || after.some((p) => keys.includes(p.key))) {
       this.plan = before;
       return null;
     }
+    const parted = this.pieces.filter((p) => keys.includes(p.key));
+    this.cuts.push({
+      seam: seam.id,
+      frame,
+      seeds,
+      reasons,
+      on: parted.map((p) => p.box),
+      after: [...new Set(parted.flatMap((p) => this.leftBy.get(p.key) ?? []))],
+    });
+    for (const p of made) this.leftBy.set(p.key, this.cuts.length - 1);
     this.pieces = after;
     this.seams.push({ ...seam, regions });
     return made;

@@ -6,6 +6,7 @@ import { usableSize } from '../../print/index.ts';
 import type { Model } from '../../recipe/index.ts';
 import { isClosed } from '../../repair/index.ts';
 import { EvalCache } from '../../seams/index.ts';
+import { aligned } from './align.ts';
 import type { MoveContext } from './cuts.ts';
 import { Driver } from './driver.ts';
 import { Needs } from './need.ts';
@@ -24,8 +25,8 @@ const GOLDEN = 0.618034;
 
 /**
  * Proposes flat seams after which every piece fits: each piece that is too large is searched on a stand-in, and what was
- * found is cut on the model itself, seam by seam; what comes out otherwise is searched anew from what the model gave. Where a
- * grid of planes does with fewer pieces, that is proposed.
+ * found is cut on the model itself, seam by seam; what comes out otherwise is searched anew from what the model gave. Seams
+ * that nearly lie in one plane become one. Where a grid of planes does with fewer pieces, that is proposed.
  *
  * The same plan, model and wish give the same proposal unless `tell` stops it. Throws GephyraError `propose.open` for bodies
  * that cannot be cut, `propose.printer` when joints leave no room in any printer.
@@ -101,5 +102,13 @@ export function proposeSeams(
   }
   const found = driver.proposal();
   if (stopped || found.seams.length === 0) return found;
-  return gridRival(plan, model, wish, cached, found.figures) ?? found;
+  const pieces = driver.count();
+  const tidy = aligned(
+    found,
+    driver,
+    () => new Driver(plan, model, wish, cached),
+    wish,
+    () => say({ pieces, answered: true, share: 1 }),
+  );
+  return gridRival(plan, model, wish, cached, tidy.figures) ?? tidy;
 }
