@@ -241,6 +241,17 @@ describe('where joints can stand', () => {
     expect(seating.notes[0].why).toMatch(/at most 2 mm of material/);
   });
 
+  it('gives a face too small for anything else a cone in its middle, with its wall all round', () => {
+    const bar = bodies(box([-2.6, -2.6, -30], [2.6, 2.6, 30]));
+    const { e, seating } = seated(bar, [flat('s1', [0, 0, 0], [0, 0, 1])]);
+    expect(seating.joints.map((j) => j.kind)).toEqual(['cone']);
+    expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    const [m] = e.measured;
+    expect(Math.min(m.edge, ...m.walls)).toBeGreaterThanOrEqual(1.2 - 1e-6);
+    const thinner = bodies(box([-1.9, -1.9, -30], [1.9, 1.9, 30]));
+    expect(seated(thinner, [flat('s1', [0, 0, 0], [0, 0, 1])]).seating.joints).toEqual([]);
+  });
+
   it('furnishes a narrow ring all along, corners only skipped', () => {
     const ring = bodies(
       meshOfSolid(kernel.Manifold.cube([150, 150, 60], true).subtract(kernel.Manifold.cube([141, 141, 80], true))),

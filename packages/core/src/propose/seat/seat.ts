@@ -34,7 +34,7 @@ import { waysOfFlats } from './flat-ways.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
 import { type Group, groupsOf, liesIn, onSibling } from './group.ts';
 import { distance, farthest, free, fromAxis, pairOf } from './places.ts';
-import { type FaceShape, lapSpecs, type Spec, shapeOf, specsFor, whyNone } from './specs.ts';
+import { type FaceShape, lapSpecs, type Spec, shapeOf, smallCones, specsFor, whyNone } from './specs.ts';
 import { StandingRoom } from './standing-room.ts';
 import { type AxisLine, symmetryAxis } from './symmetry.ts';
 
@@ -221,6 +221,15 @@ class Seater {
       if (best) break;
       const placed = this.one(group, spec, depth, shape);
       if (placed) best = { spec, placed, share: 1 };
+    }
+    // a cone at the least, in the roomiest place: it guides, and glue holds
+    const small =
+      best || lone || shape.strip || twins || kind !== 'auto' ? [] : smallCones(shape, this.wall, this.plan);
+    for (const spec of small) {
+      const placed = this.one(group, spec, spec.depth, shape);
+      if (!placed) continue;
+      best = { spec, placed, share: 1 };
+      break;
     }
     const chosen = (best ?? lone) as { spec: Spec; placed: Held[] } | null;
     if (chosen) {

@@ -18,6 +18,9 @@ export interface Spec {
   readonly says: string;
 }
 
+/** The narrowest cone that is seated, mm. */
+const LEAST_CONE = 1.5;
+
 /** What a face is like. */
 export interface FaceShape {
   readonly pole: Pole;
@@ -69,14 +72,7 @@ export function specsFor(
     };
     // twins stay twins with loose rods, where the wall has room for them
     if (wish.twins && wants('dowel')) rods();
-    if (wants('cone')) {
-      const base = { kind: 'cone' as const, fit: 'snug', depthGap: 0.2, tip: Math.min(2 * plan.printer.nozzle, 0.8) };
-      const widest = Math.min(6, 2 * (room - gap(base)));
-      for (const share of [1, 0.85, 0.7]) {
-        const diameter = tenth(widest * share);
-        if (diameter >= 1.5) add(round({ ...base, diameter }, 0, 'cones'));
-      }
-    }
+    if (wants('cone')) specs.push(...smallCones(shape, wall, plan));
     if (!wish.twins && wants('dowel')) rods();
     if (wish.kind === 'auto') return specs;
   }
@@ -128,6 +124,20 @@ export function specsFor(
   return specs;
 }
 
+/** Cones as wide as a small place lets them be, and a little smaller: they guide where nothing else has room. */
+export function smallCones({ pole }: FaceShape, wall: number, { printer }: Plan): Spec[] {
+  const joint = { kind: 'cone' as const, fit: 'snug', depthGap: 0.2, tip: Math.min(2 * printer.nozzle, 0.8) };
+  const gap = gapOf('snug', 'cone', printer);
+  const room = pole.distance - wall - gap;
+  return [1, 0.85, 0.7].flatMap((share) => {
+    const diameter = tenth(Math.min(6, 2 * room) * share);
+    if (diameter < LEAST_CONE) return [];
+    return [
+      { joint: { ...joint, diameter }, reach: diameter / 2 + gap, depth: 0, locks: false, says: `cones ${diameter}` },
+    ];
+  });
+}
+
 /**
  * Laps for a thin wall, the longest first: lip and the wall beside it share what there is, and where the wall leans, a shorter
  * lip leaves more of it.
@@ -161,7 +171,7 @@ export function whyNone(
   auto: boolean,
 ): { why: string; help: string } {
   const wide = 2 * pole.distance;
-  const needs = 2 * (wall + 0.1) + (strip ? 1.5 : 2);
+  const needs = 2 * (wall + 0.1) + LEAST_CONE;
   if (wide < needs) {
     return {
       why: `The ${strip ? 'wall' : 'face'} is at most ${mm(wide)} wide; a joint with ${mm(wall)} of wall round it needs ${mm(needs)}.`,
