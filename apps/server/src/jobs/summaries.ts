@@ -22,8 +22,9 @@ interface Summary {
 }
 
 /**
- * Computes projects' numbers of pieces and their pictures when the maker pauses or looks at the cards, and nothing else is wanted:
- * work that the next change makes void would only take cores from the page. They are not recorded: what is missing is made when a server starts.
+ * Computes projects' numbers of pieces and their pictures when the maker pauses or looks at the cards, and nothing else is
+ * wanted: work that the next change makes void would only take cores from the page. They are not recorded: what is missing is
+ * made when a server starts.
  */
 export class Summaries {
   private readonly open = new Map<string, Summary>();
