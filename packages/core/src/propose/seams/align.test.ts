@@ -1,29 +1,14 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { fallback, judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
-import { modelOfMeshes } from '../../../testing/models.ts';
+import { judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
+import { modelOfMesh, planOf, propose } from '../../../testing/proposing.ts';
 import { box, together } from '../../../testing/shapes.ts';
-import { type Plan, type PlanInput, parsePlan } from '../../document/index.ts';
 import { pieceMesh } from '../../evaluate/index.ts';
 import { distance, dot, type IndexedMesh, mirrorIn, volume } from '../../mesh/index.ts';
-import { type Model, modelOf } from '../../recipe/index.ts';
-import { bodiesOf } from '../../repair/index.ts';
 import { loadSimplifier } from '../../solid/index.ts';
-import { EVEN_WISHES, type Proposal, type ProposeWish } from './proposal.ts';
-import { proposeSeams } from './propose.ts';
+import { EVEN_WISHES, type Proposal } from './proposal.ts';
 
 beforeAll(loadSimplifier);
-
-const printer = { size: [104, 104, 122] as [number, number, number], margin: 2 };
-const planOf = (more: Partial<PlanInput> = {}): Plan => parsePlan({ version: 5, printer, ...more });
-const modelOfMesh = (...meshes: IndexedMesh[]): Model => modelOf(bodiesOf(modelOfMeshes(meshes), 'Test'));
-const propose = (plan: Plan, model: Model, more: Partial<ProposeWish> = {}): Proposal =>
-  proposeSeams(
-    plan,
-    model,
-    { printers: [plan.printer], wishes: EVEN_WISHES, jointRoom: 4, keep: 'all', effort: 0, seed: 0, ...more },
-    { fallback, kernel },
-  );
 
 /** Pairs of seams of one direction and how far their planes are apart, mm. */
 const neighbours = ({ seams }: Proposal): number[] =>

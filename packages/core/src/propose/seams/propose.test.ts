@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { CORPUS } from '../../../testing/corpus.ts';
 import { fallback, judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
-import { modelOfMeshes } from '../../../testing/models.ts';
+import { modelOfMesh, planOf, printer, propose } from '../../../testing/proposing.ts';
 import { box, moved } from '../../../testing/shapes.ts';
-import { type Plan, type PlanInput, parsePlan } from '../../document/index.ts';
+import { type Plan, parsePlan } from '../../document/index.ts';
 import { evaluateModel, pieceMesh } from '../../evaluate/index.ts';
 import {
   boxOf,
@@ -16,27 +16,15 @@ import {
   type Vec3,
   volume,
 } from '../../mesh/index.ts';
-import { type Model, modelOf } from '../../recipe/index.ts';
-import { bodiesOf } from '../../repair/index.ts';
+import type { Model } from '../../recipe/index.ts';
 import { depthInZone, placeZone } from '../../seams/index.ts';
 import { loadSimplifier } from '../../solid/index.ts';
-import { EVEN_WISHES, type Proposal, type ProposeWish } from './proposal.ts';
+import { EVEN_WISHES, type Proposal } from './proposal.ts';
 import { proposeSeams } from './propose.ts';
 import { reasonWords } from './reasons.ts';
 import { standIn } from './stand-in.ts';
 
 beforeAll(loadSimplifier);
-
-const printer = { size: [104, 104, 122] as [number, number, number], margin: 2 };
-const planOf = (more: Partial<PlanInput> = {}): Plan => parsePlan({ version: 5, printer, ...more });
-const modelOfMesh = (...meshes: IndexedMesh[]): Model => modelOf(bodiesOf(modelOfMeshes(meshes), 'Test'));
-const propose = (plan: Plan, model: Model, more: Partial<ProposeWish> = {}): Proposal =>
-  proposeSeams(
-    plan,
-    model,
-    { printers: [plan.printer], wishes: EVEN_WISHES, jointRoom: 4, keep: 'all', effort: 0, seed: 0, ...more },
-    { fallback, kernel },
-  );
 
 /** The middle of a solid's volume, by the tetrahedra that its triangles make with the origin. */
 function middleOf({ positions: p, triangles: t }: IndexedMesh): Vec3 {
