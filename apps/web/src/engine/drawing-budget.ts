@@ -6,7 +6,7 @@ export interface DrawingBudget {
 
 const CARD: DrawingBudget = { whole: 600_000, drawn: 400_000 };
 /** A processor that stands in for a graphics card takes some 2.5 µs a triangle for every picture. */
-const PROCESSOR: DrawingBudget = { whole: 150_000, drawn: 100_000 };
+const PROCESSOR: DrawingBudget = { whole: 250_000, drawn: 150_000 };
 
 /** What drawing programs in place of a graphics card call themselves. */
 const IN_PLACE = /swiftshader|llvmpipe|softpipe|software|basic render/i;
