@@ -132,14 +132,15 @@ for (const [name, path] of Object.entries(views)) {
     }
     if (name === 'workshop') {
       await page.getByRole('list', { name: 'Tally' }).waitFor({ timeout: 60_000 });
-      const send = page.getByRole('button', { name: /^Send / }).first();
-      if (await send.isVisible()) await send.click();
-      await page.getByRole('progressbar').first().waitFor({ timeout: 60_000 });
+      // what failed is on the bed that is sent: once that prints it is no longer told as failed
       await page
         .getByRole('list', { name: 'Tally' })
         .getByRole('button', { name: /failed/ })
         .first()
         .click();
+      const send = page.getByRole('button', { name: /^Send / }).first();
+      if (await send.isVisible()) await send.click();
+      await page.getByRole('progressbar').first().waitFor({ timeout: 60_000 });
       await page.waitForTimeout(2500);
     }
     if (name === 'seams-regions')
