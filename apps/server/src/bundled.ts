@@ -1,4 +1,4 @@
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { readFile, rename } from 'node:fs/promises';
 import { basename } from 'node:path';
 import process from 'node:process';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -44,22 +44,20 @@ let underWay = 0;
 
 async function make(source: string): Promise<string> {
   const file = `${FOLDER}${basename(source, '.ts')}.mjs`;
+  // others may be reading it: it is there as a whole or not at all
+  const part = `${file}.${process.pid}`;
   underWay++;
-  const { outputFiles } = await build({
+  await build({
     entryPoints: [source],
+    outfile: part,
     bundle: true,
     platform: 'node',
     format: 'esm',
-    write: false,
     plugins: [whole],
     logLevel: 'error',
   }).finally(() => {
     if (--underWay === 0) void stop();
   });
-  await mkdir(FOLDER, { recursive: true });
-  // others may be reading it: it is there as a whole or not at all
-  const part = `${file}.${process.pid}`;
-  for (const { contents } of outputFiles) await writeFile(part, contents);
   await rename(part, file);
   return file;
 }

@@ -97,8 +97,14 @@ const pictures = new WeakMap<object, { readonly colour: string; readonly pixels:
 /** Lets others have their turn in the worker. */
 const turn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
-function indexBodies(): void {
-  for (const body of held.bodies()) body.blocks();
+let indexing: ReturnType<typeof setTimeout> | undefined;
+
+/** Has bodies indexed once the maker pauses: a model that changes from one moment to the next would be indexed for nothing. */
+function indexSoon(): void {
+  clearTimeout(indexing);
+  indexing = setTimeout(() => {
+    for (const body of held.bodies()) body.blocks();
+  }, 300);
 }
 
 export const engine = {
@@ -136,7 +142,7 @@ export const engine = {
     const shown = evaluationView(held, held.evaluation(document), have);
     const view: EvaluationView = { ...shown, milliseconds: performance.now() - start };
     // the first seam, and whatever is picked, asks for these: they are made while the view is looked at
-    setTimeout(indexBodies);
+    indexSoon();
     return Comlink.transfer(
       view,
       view.fresh.flatMap((g) => [g.positions.buffer, g.normals.buffer, g.index.buffer] as ArrayBuffer[]),

@@ -40,6 +40,10 @@ describe('seams in one plane', () => {
     expect(seams.map((s) => s.scope?.length).sort()).toEqual([1, 2]);
     const keys = evaluation.pieces.map((p) => p.key);
     for (const key of seams.flatMap((s) => s.scope ?? [])) expect(keys).not.toContain(key);
+    // what was said of the place of one is not said of both
+    const [joint] = seams.filter((s) => s.scope?.length === 2);
+    expect(joint.reasons?.map((r) => r.kind)).toEqual(['fits', 'shared']);
+    expect(joint.reasons).toContainEqual({ kind: 'shared', limbs: 2 });
     expect(evaluation.findings.filter((f) => f.code === 'seam.coincident' || f.severity === 'stop')).toEqual([]);
   });
 

@@ -1,8 +1,9 @@
+import type { SeamReason } from '../../document/index.ts';
 import type { Piece } from '../../evaluate/index.ts';
 import { stripOf } from '../../joints/index.ts';
 import { dot, pointAlong, sizeOf, three, type Vec3 } from '../../mesh/index.ts';
 import { usableSize, withinBuild } from '../../print/index.ts';
-import type { Cut, Driver } from './driver.ts';
+import type { Cut, Driver, NewCut } from './driver.ts';
 import type { Proposal, ProposeWish } from './proposal.ts';
 
 /** How far seams may be moved towards one another, mm: first where they leave thin strips, then also farther. */
@@ -23,8 +24,8 @@ const WORK = 5e6;
  *         └──┬──┘             └──┬──┘     between them that no joint fits on
  *
  * Seams that nearly lie in one plane are moved into one, as far as all pieces still fit, and become one seam on several pieces:
- * fewer planes to look after, and no thin strips. Where both sides are kept alike, or zones are kept clear, nothing is moved:
- * then only seams in the very same plane become one. Gives what was found where nothing is gained.
+ * fewer planes to look after, and no thin strips. Seams in creases stay. Where both sides are kept alike, zones kept clear or faces
+ * to be seen, nothing is moved: then only seams in the very same plane become one. Gives what was found where nothing is gained.
  *
  * `fresh`: a driver that has cut nothing yet. `goOn`: asked before each way of cutting anew that is tried.
  */
@@ -33,7 +34,7 @@ export function aligned(
   driver: Driver,
   fresh: () => Driver,
   wish: ProposeWish,
-  goOn: () => boolean = () => true,
+  goOn: () => boolean,
 ): Proposal {
   let best = { proposal: found, driver };
   for (const near of NEAR) {
@@ -89,7 +90,7 @@ interface Span {
 }
 
 function spansOf({ evaluation, plan }: Proposal, cuts: readonly Cut[], wish: ProposeWish, near: number): Span[] {
-  const still = !!wish.mirror || plan.zones.length > 0;
+  const still = !!wish.mirror || plan.zones.length > 0 || plan.show.length > 0;
   const pieces = new Map(evaluation.pieces.map((p) => [p.key, p]));
   /** what of a piece's growth along an axis its printer leaves, mm */
   const slack = (key: string, axis: number): number => {
@@ -103,13 +104,14 @@ function spansOf({ evaluation, plan }: Proposal, cuts: readonly Cut[], wish: Pro
     );
     return Math.max(0, longest(piece, axis, wish) - sizeOf(piece.box)[axis] - sides.size * wish.jointRoom);
   };
-  return cuts.flatMap(({ seam }, cut): Span[] => {
+  return cuts.flatMap(({ seam, reasons }, cut): Span[] => {
     const faces = evaluation.faces.filter((f) => f.seam === seam);
     if (faces.length === 0) return [];
     const { normal, origin } = faces[0].frame;
     const at = dot(normal, origin);
     const axis = three((k) => k).find((k) => Math.abs(normal[k]) > 1 - 1e-9);
-    const most = still || axis === undefined ? SAME : near;
+    const stays = still || reasons.some((r) => r.kind === 'crease');
+    const most = stays || axis === undefined ? SAME : near;
     const room = (side: 0 | 1): number =>
       axis === undefined ? most : Math.min(most, ...faces.map((f) => slack(f.pieces[side], axis)));
     return [{ cut, normal, at, from: at - Math.max(SAME, room(1)), to: at + Math.max(SAME, room(0)) }];
@@ -159,15 +161,13 @@ function groupsOf(spans: readonly Span[]): Together[] {
   return groups;
 }
 
-type Made = Omit<Cut, 'seam' | 'after'>;
-
 /** All cuts, those of a group as one, each after those whose pieces it cuts. A group that waits for itself is left apart. */
-function inOrder(cuts: readonly Cut[], groups: readonly Together[]): Made[] {
+function inOrder(cuts: readonly Cut[], groups: readonly Together[]): NewCut[] {
   const grouped = new Set(groups.flatMap((g) => g.members.map((m) => m.cut)));
   const alone = cuts.flatMap((_, cut): Together[] => (grouped.has(cut) ? [] : [lone(cut)]));
   let waiting = [...groups, ...alone].sort((a, b) => firstOf(a) - firstOf(b));
   const done = new Set<number>();
-  const out: Made[] = [];
+  const out: NewCut[] = [];
   while (waiting.length > 0) {
     const next = waiting.find((g) => g.members.every(({ cut }) => cuts[cut].after.every((a) => done.has(a))));
     if (!next) {
@@ -187,16 +187,30 @@ const lone = (cut: number): Together => ({ members: [{ cut, move: [0, 0, 0] }] }
 
 const firstOf = ({ members }: Together): number => Math.min(...members.map((m) => m.cut));
 
-function madeOf(cuts: readonly Cut[], { members }: Together): Made {
+function madeOf(cuts: readonly Cut[], { members }: Together): NewCut {
   const own = members.map(({ cut, move }) => ({ ...cuts[cut], move }));
   const [{ frame, move }] = own;
   return {
     frame: { ...frame, origin: pointAlong(frame.origin, move, 1) },
     seeds: own.flatMap((c) => c.seeds.map((p) => pointAlong(p, c.move, 1))),
     on: own.flatMap((c) => c.on),
-    // each kind of reason once
-    reasons: own
-      .flatMap((c) => c.reasons)
-      .filter((r, i, list) => list.findIndex((other) => other.kind === r.kind) === i),
+    reasons: own.length > 1 ? jointReasons(own) : own[0].reasons,
   };
+}
+
+/** Why a seam is there that was several: what was said of the place of one is not true of all. */
+function jointReasons(own: readonly NewCut[]): SeamReason[] {
+  const all = own.flatMap((c) => c.reasons);
+  const fits = all.filter((r) => r.kind === 'fits');
+  const [alike] = all.filter((r) => r.kind === 'alike');
+  const same = all.filter((r) => r.kind === 'alike' && r.how === alike?.how).length === own.length;
+  return [
+    {
+      kind: 'fits',
+      pieces: fits.reduce((sum, r) => sum + r.pieces, 0),
+      further: fits.reduce((sum, r) => sum + r.further, 0),
+    },
+    ...(alike && same ? [alike] : []),
+    { kind: 'shared', limbs: own.reduce((sum, c) => sum + c.seeds.length, 0) },
+  ];
 }

@@ -60,15 +60,19 @@ export interface Target {
   readonly box: Box;
 }
 
-/** A cut as it was made on the model. */
-export interface Cut {
-  readonly seam: string;
+/** A cut to be made on the model. */
+export interface NewCut {
   readonly frame: Frame;
   /** a place in each region that it cuts */
   readonly seeds: readonly Vec3[];
   readonly reasons: readonly SeamReason[];
   /** boxes of the pieces that it is meant for, as they stand before it */
   readonly on: readonly Box[];
+}
+
+/** A cut as it was made. */
+export interface Cut extends NewCut {
+  readonly seam: string;
   /** the cuts that left these pieces, as places in the list of all */
   readonly after: readonly number[];
 }
@@ -236,7 +240,7 @@ export class Driver {
   }
 
   /** Makes cuts of another driver's; whether each of them did its work. */
-  replay(cuts: readonly Omit<Cut, 'seam' | 'after'>[]): boolean {
+  replay(cuts: readonly NewCut[]): boolean {
     return cuts.every(({ on, frame, seeds, reasons }) => {
       const keys = on.map((box) => {
         const [near] = [...this.pieces].sort((a, b) => boxesApart(a.box, box) - boxesApart(b.box, box));
