@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { GephyraError } from '@gephyra/core';
 
 /** Flags that stand alone; all others take a value. */
-const SWITCHES = new Set(['json', 'allow-findings', 'help', 'close-openings', 'symmetric']);
+const SWITCHES = new Set(['json', 'allow-findings', 'help', 'close-openings', 'symmetric', 'turned']);
 
 export interface Arguments {
   readonly words: readonly string[];

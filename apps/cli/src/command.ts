@@ -29,9 +29,10 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
   gephyra grid FILE --printer 220x220x250 [--margin MM] [--joint-room MM] --out PLAN.json [--json]
       a plan of as few seams as will do, after which every piece fits
   gephyra propose FILE|PLAN.json [--model FILE] --printer 220x220x250[,300x300x300] [--wish few|hidden|print]
-              [--symmetric] [--joint-room MM] [--effort N] [--seed N] --out PLAN.json [--json]
-      seams found by search, after which every piece fits, the same on both sides of a mirror plane; says why
-      each is where it is
+              [--symmetric] [--turned] [--longest MM] [--whole BODY,BODY] [--joint-room MM] [--effort N] [--seed N]
+              --out PLAN.json [--json]
+      seams found by search, after which every piece fits (turned in any way, with --turned), the same on both
+      sides of a mirror plane; says why each is where it is
   gephyra prepare FILE --printer 220x220x250[,300x300x300] --out DIR [--json]
       mends, proposes seams, seats joints, poses and fills beds; writes plan, pieces, beds and a report
   gephyra seat PLAN.json --model FILE --out PLAN2.json [--json]
@@ -80,7 +81,20 @@ async function dispatch(list: readonly string[]): Promise<number> {
       return grid(parseArguments(rest, ['json', 'out', 'printer', 'margin', 'joint-room']));
     case 'propose':
       return propose(
-        parseArguments(rest, ['json', 'model', 'out', 'printer', 'wish', 'symmetric', 'joint-room', 'effort', 'seed']),
+        parseArguments(rest, [
+          'json',
+          'model',
+          'out',
+          'printer',
+          'wish',
+          'symmetric',
+          'turned',
+          'longest',
+          'whole',
+          'joint-room',
+          'effort',
+          'seed',
+        ]),
       );
     case 'prepare':
       return prepare(parseArguments(rest, ['json', 'out', 'printer']));

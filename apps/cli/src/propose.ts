@@ -1,5 +1,6 @@
 import {
   EVEN_WISHES,
+  frozenPieces,
   GephyraError,
   kernelTriangulator,
   loadKernel,
@@ -55,6 +56,10 @@ export async function propose({ words, flags }: Arguments): Promise<number> {
       wishes: wishesOf(flags.get('wish')),
       jointRoom: numberOf(flags, 'joint-room', 8),
       keep: 'all',
+      turned: flags.has('turned'),
+      ...(flags.has('longest') && { longest: numberOf(flags, 'longest', 0) }),
+      whole: bodiesNamed(shaped.bodies, flags.get('whole')),
+      still: [...frozenPieces(plan.log ?? []).keys()],
       mirror,
       effort: numberOf(flags, 'effort', 6000),
       seed: numberOf(flags, 'seed', 0),
@@ -74,6 +79,22 @@ export async function propose({ words, flags }: Arguments): Promise<number> {
     );
   }
   return bad ? 2 : 0;
+}
+
+/** Ids of bodies by their names, parted by commas. */
+function bodiesNamed(
+  bodies: readonly { readonly id: string; readonly name: string }[],
+  list: string | undefined,
+): string[] {
+  return (list?.split(',') ?? []).map((word) => {
+    const found = bodies.find((b) => b.name === word.trim() || b.id === word.trim());
+    if (!found)
+      throw new GephyraError(
+        'usage',
+        `--whole: there is no body called ${word.trim()}. There are ${bodies.map((b) => b.name).join(', ')}.`,
+      );
+    return found.id;
+  });
 }
 
 function wishesOf(wish: string | undefined): Wishes {

@@ -27,3 +27,4 @@ export * from './show/index.ts';
 export * from './skin/index.ts';
 export * from './solid/index.ts';
 export { mm } from './units.ts';
+export * from './weigh.ts';

@@ -36,6 +36,7 @@ import {
   takeMeasure,
   triangulate,
   unpackModel,
+  type Weighed,
   type Wish,
 } from '@gephyra/core';
 import * as Comlink from 'comlink';
@@ -68,7 +69,7 @@ import {
   salvageOf,
 } from './prints.ts';
 import { type MirrorView, type PickView, type ProbeView, pick, probe, through } from './probe.ts';
-import { type ProposalRequest, type ProposalView, proposalOf } from './proposals.ts';
+import { type ProposalRequest, type ProposalView, proposalOf, weighed } from './proposals.ts';
 import {
   type AlikeView,
   type AlongView,
@@ -282,6 +283,10 @@ export const engine = {
     const mirror = request.alike ? mirrorOf(await held.mirror(tell)) : null;
     return proposalOf(held, document, request, mirror, size, tell);
   },
+
+  /** What a plan comes to with a proposal taken, jointed and laid. */
+  weigh: (document: unknown, changes: readonly PlanChange[], tell: Tell): Weighed =>
+    weighed(held, document, changes, tell),
 
   /** One step of a plan towards beds. */
   prepare: (document: unknown, step: Preparation, tell: Tell): Done => prepareOn(held, document, step, tell),

@@ -1,17 +1,22 @@
 // Proposals of seams as the page shows them.
 import {
+  applyChange,
   colourPieces,
   fromFrame,
   type Mirror,
   type PartingFigures,
   type Plan,
+  type PlanChange,
+  type PoseNote,
   type Printer,
   picture,
   pieceColour,
   proposeSeams,
   proxy,
   type Seam,
+  type Weighed,
   type Wishes,
+  weighParting,
 } from '@gephyra/core';
 import type { HeldModel } from './held-model.ts';
 import type { Tell } from './tell.ts';
@@ -24,6 +29,14 @@ export interface ProposalRequest {
   /** both sides of the model's mirror plane are parted alike */
   readonly alike: boolean;
   readonly jointRoom: number;
+  /** pieces may lie turned in any way */
+  readonly turned: boolean;
+  /** no piece is longer along an axis, mm */
+  readonly longest?: number;
+  /** bodies that are not parted */
+  readonly whole: readonly string[];
+  /** printed pieces, which stay as they are */
+  readonly still: readonly string[];
   /** planes looked at to better the first answer */
   readonly effort: number;
 }
@@ -31,6 +44,8 @@ export interface ProposalRequest {
 export interface ProposalView {
   readonly seams: readonly Seam[];
   readonly anchors: Plan['anchors'];
+  /** poses of pieces that fit only so */
+  readonly poses: readonly { readonly key: string; readonly pose: PoseNote }[];
   readonly figures: PartingFigures;
   /** pieces that have no mirror image; null where the model has no mirror plane, or none was asked for */
   readonly unlike: number | null;
@@ -98,6 +113,9 @@ export function proposalOf(
   return {
     seams,
     anchors: proposed.anchors,
+    poses: proposed.pieces.flatMap(({ key, pose }) =>
+      pose && !plan.pieces.some((p) => p.key === key && p.pose) ? [{ key, pose }] : [],
+    ),
     figures,
     unlike,
     quads: Float32Array.from(quads),
@@ -107,3 +125,15 @@ export function proposalOf(
 
 /** How far a sheet stands out beyond the face it shows, mm. */
 const EDGE = 14;
+
+/** What a plan comes to with a proposal taken, once it is jointed and laid. */
+export function weighed(held: HeldModel, document: unknown, changes: readonly PlanChange[], tell: Tell): Weighed {
+  const plan = changes.reduce(applyChange, held.posed(document));
+  const tools = { fallback: held.fallback, kernel: held.tools(), cache: held.cache };
+  const steps = weighParting(plan, held.evaluate(plan), held.model, tools);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    tell(step.value, 'how it prints');
+  }
+}

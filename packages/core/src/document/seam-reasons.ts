@@ -17,6 +17,10 @@ export const reasonSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('base'), area: between(0, 1e12) }),
   /** it keeps both sides alike: in the mirror plane, through both halves, or with its image on the other side */
   z.strictObject({ kind: z.literal('alike'), how: z.enum(['across', 'same', 'twice']) }),
+  /** it parts something round into so many equal sectors */
+  z.strictObject({ kind: z.literal('sectors'), count: z.int().min(2) }),
+  /** so many of the pieces it leaves stand on it with hardly any overhang */
+  z.strictObject({ kind: z.literal('stand'), pieces: z.int().min(1) }),
   /** it is one of a grid of planes, which does with fewer pieces than anything else that was found */
   z.strictObject({ kind: z.literal('grid') }),
 ]);

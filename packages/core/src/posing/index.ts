@@ -24,5 +24,4 @@ export {
   printMeshOf,
   printOf,
   printOfFile,
-  upInSource,
 } from './prints.ts';

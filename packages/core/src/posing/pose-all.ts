@@ -1,7 +1,8 @@
 import type { PlanChange, PoseNote, Wish } from '../document/index.ts';
 import type { Piece } from '../evaluate/index.ts';
+import { upInSource } from '../print/index.ts';
 import type { PiecePrint, PoseChoice, PoseProposal } from './model.ts';
-import { type PrintContext, poseChoices, printOf, upInSource } from './prints.ts';
+import { type PrintContext, poseChoices, printOf } from './prints.ts';
 
 /** A pose from those to choose from, as the plan keeps it. */
 const noteOfChoice = ({ pose, why }: Pick<PoseChoice, 'pose' | 'why'>, { evaluation }: PrintContext): PoseNote => ({

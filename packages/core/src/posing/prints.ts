@@ -1,6 +1,5 @@
 import { type Plan, type PoseNote, type Printer, printSettingOf, type Wish } from '../document/index.ts';
 import { type Evaluation, type Piece, piecePrint } from '../evaluate/index.ts';
-import { type Affine, inverse, mapNormal, type Vec3 } from '../mesh/index.ts';
 import type { SharedFile } from '../output/index.ts';
 import {
   estimateOf,
@@ -51,9 +50,6 @@ export function printMeshOf({ kernel, evaluation }: PrintContext, piece: Piece):
   meshes.set(piece.solid, { caps: piece.caps, shown, mesh });
   return mesh;
 }
-
-/** A direction of the model in the source's coordinates, where the plan keeps it. */
-export const upInSource = (up: Vec3, map: Affine): Vec3 => mapNormal(inverse(map), up);
 
 /** The printers of a plan, the main one first. */
 export const printersOf = (plan: Plan): Printer[] => [plan.printer, ...plan.printers];

@@ -3,9 +3,9 @@ import { capFrame, type Piece, piecePrint } from '../evaluate/index.ts';
 import { buildCap, partDiagonals } from '../joints/index.ts';
 import { converted, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
-import { measurePose, type Pose, type PrintMesh, printRule } from '../print/index.ts';
+import { measurePose, type Pose, type PrintMesh, printRule, upInSource } from '../print/index.ts';
 import type { PiecePrint } from './model.ts';
-import { type PrintContext, printerOfPrint, upInSource } from './prints.ts';
+import { type PrintContext, printerOfPrint } from './prints.ts';
 
 /** Pegs that keep a piece from resting on the face they stand on, and what would be saved with them elsewhere. */
 export interface SpoiltRest {

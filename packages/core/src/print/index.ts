@@ -20,6 +20,7 @@ export {
   poseTurn,
   turnedPose,
   UPRIGHT,
+  upInSource,
 } from './pose.ts';
 export { type Cap, lightPrint, type Peg, type PrintMesh, printMesh, SURFACE } from './print-mesh.ts';
 export { printRule } from './rule.ts';

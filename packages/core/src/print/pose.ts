@@ -2,6 +2,7 @@ import type { PoseNote } from '../document/index.ts';
 import {
   type Affine,
   compose,
+  inverse,
   mapNormal,
   mapVector,
   moving,
@@ -26,6 +27,9 @@ export const poseOnModel = ({ up, spin }: Pick<PoseNote, 'up' | 'spin'>, map: Af
   up: mapNormal(map, up),
   spin,
 });
+
+/** A direction of the model in the source's coordinates, where the plan keeps it. */
+export const upInSource = (up: Vec3, map: Affine): Vec3 => mapNormal(inverse(map), up);
 
 /** Directions nearer to each other than this are one, radians. */
 export const SAME_DIRECTION = (2 * Math.PI) / 180;

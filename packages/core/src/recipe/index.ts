@@ -4,4 +4,4 @@ export { applyRecipe, type StepReport } from './run.ts';
 export { ShapeCache, type Shaped } from './shape-cache.ts';
 export { type Model, modelBox, modelOf } from './state.ts';
 export { stepTitle } from './steps/index.ts';
-export { type MirrorPlane, mirrorOf, mirrorPlane, mirrorSearch } from './symmetry.ts';
+export { type MirrorPlane, mirrorOf, mirrorPlane, mirrorSearch, type TurnAxis, turnAxis } from './symmetry.ts';

@@ -1,4 +1,5 @@
 import {
+  type Affine,
   buildTree,
   concatenate,
   distance,
@@ -14,6 +15,7 @@ import {
   principalAxes,
   type Tree,
   triangleCross,
+  turning,
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
@@ -56,6 +58,38 @@ export function mirrorOf(plane: MirrorPlane | null): Mirror | null {
   return plane?.close ? mirrorIn(plane) : null;
 }
 
+/** An axis about which something looks the same again when it is turned by some shares of a circle. */
+export interface TurnAxis {
+  readonly at: Vec3;
+  /** unit */
+  readonly direction: Vec3;
+  /** the counts of equal sectors, 2 … 24 */
+  readonly sectors: readonly number[];
+}
+
+/** Turned points lie within this share of the size on the average, and as many sectors are looked for. */
+const TURNED = 0.001;
+const MOST_SECTORS = 24;
+
+/** The axis of something round: of its principal axes and those of coordinates the one with most counts of equal sectors. Null without any. */
+export function turnAxis(mesh: IndexedMesh): TurnAxis | null {
+  if (mesh.tags.length === 0) return null;
+  const { points, centre, axes, size } = samples(mesh);
+  const tree = buildTree(mesh);
+  const few = points.filter((_, i) => i % 8 === 0);
+  let best: TurnAxis | null = null;
+  for (const direction of [[0, 0, 1], [1, 0, 0], [0, 1, 0], ...axes] as Vec3[]) {
+    const hints = new Int32Array(few.length).fill(-1);
+    const sectors: number[] = [];
+    for (let n = 2; n <= MOST_SECTORS; n++) {
+      const turn = turning(direction, (2 * Math.PI) / n, centre);
+      if (misfit(tree, few, turn, size, hints).mean <= size * TURNED) sectors.push(n);
+    }
+    if (sectors.length > (best?.sectors.length ?? 0)) best = { at: centre, direction, sectors };
+  }
+  return best;
+}
+
 /** The same search, which stops between its steps, so that others get their turn, and tells how far it is, from 0 to 1. */
 export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number, MirrorPlane | null> {
   const mesh = concatenate(meshes);
@@ -67,7 +101,7 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number,
   // what is nearest to a point hardly changes from one try to the next
   const hints = new Int32Array(few.length).fill(-1);
   let best = candidates
-    .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, normal, centre, size, hints).mean }))
+    .map((normal) => ({ normal, at: centre, cost: misfit(tree, few, mirroring(normal, centre), size, hints).mean }))
     .sort((a, b) => a.cost - b.cost)[0];
   let tilt = WIDEST;
   let shift = size * 0.01;
@@ -75,7 +109,7 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number,
     yield Math.log(tilt / WIDEST) / Math.log(FINEST / WIDEST);
     const tries = moves(best.normal, best.at, tilt, shift).map((m) => ({
       ...m,
-      cost: misfit(tree, few, m.normal, m.at, size, hints).mean,
+      cost: misfit(tree, few, mirroring(m.normal, m.at), size, hints).mean,
     }));
     const next = tries.sort((a, b) => a.cost - b.cost)[0];
     if (next.cost < best.cost * 0.995) best = next;
@@ -84,7 +118,7 @@ export function* mirrorSearch(meshes: readonly IndexedMesh[]): Generator<number,
       shift /= 2;
     }
   }
-  const { mean, worst } = misfit(tree, points, best.normal, best.at, size);
+  const { mean, worst } = misfit(tree, points, mirroring(best.normal, best.at), size);
   return mean <= size * GOOD ? { at: best.at, normal: best.normal, mean, worst, close: mean <= size * CLOSE } : null;
 }
 
@@ -103,18 +137,16 @@ function moves(normal: Vec3, at: Vec3, tilt: number, shift: number): { normal: V
 function misfit(
   tree: Tree,
   points: readonly Vec3[],
-  normal: Vec3,
-  at: Vec3,
+  map: Affine,
   size: number,
-  /** the triangle last found nearest to each point's image; -1: none yet */
+  /** the triangle last found nearest to where each point is taken; -1: none yet */
   hints: Int32Array = new Int32Array(points.length).fill(-1),
 ): { mean: number; worst: number } {
-  const m = mirroring(normal, at);
   const place = noPlace();
   let sum = 0;
   let worst = 0;
   for (let i = 0; i < points.length; i++) {
-    const [x, y, z] = mapPoint(m, points[i]);
+    const [x, y, z] = mapPoint(map, points[i]);
     nearest(tree, x, y, z, size * size, place, hints[i] < 0 ? place.triangle : hints[i]);
     hints[i] = place.triangle;
     sum += place.squared;

@@ -7,5 +7,5 @@ export { pieceOrder, tagsOf } from './keys.ts';
 export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody } from './model.ts';
 export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';
 export { partModel } from './part-model.ts';
-export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamPlace } from './place.ts';
+export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

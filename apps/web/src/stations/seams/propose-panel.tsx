@@ -1,4 +1,4 @@
-import type { PlanChange, Wishes } from '@gephyra/core';
+import { frozenPieces, hoursText, type Weighed, type Wishes, weightOf } from '@gephyra/core';
 import { useEffect, useRef, useState } from 'react';
 import type { ProposalRequest, ProposalView } from '../../engine/proposals.ts';
 import { useProject } from '../../project/project.tsx';
@@ -11,7 +11,7 @@ import { Part } from '../../ui/panels.tsx';
 import { Slide } from '../../ui/slide.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { Working } from '../../ui/working.tsx';
-import { type Leaning, levelWord, variants, wishesOf } from './proposing.ts';
+import { type Leaning, levelWord, takingOf, variants, wishesOf } from './proposing.ts';
 
 const SIZE = [132, 110] as const;
 
@@ -24,6 +24,8 @@ const SLIDERS = [
 interface Shown {
   readonly title: string;
   readonly view: ProposalView;
+  /** once it was jointed and laid */
+  readonly weighed?: Weighed;
 }
 
 /** Seams found by search: what is wished for, what was found, side by side, and one of them taken as one step. */
@@ -36,11 +38,19 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
   const [which, setWhich] = useState<'large' | 'piece'>('large');
   const [replace, setReplace] = useState(true);
   const [alike, setAlike] = useState(true);
+  const [turned, setTurned] = useState(false);
+  const longestRoom = Math.max(...[plan.printer, ...plan.printers].flatMap((p) => p.size));
+  const [longest, setLongest] = useState<number | null>(null);
+  const [whole, setWhole] = useState<readonly string[]>([]);
+  const still = [...frozenPieces(plan.log ?? []).keys()];
   const [found, setFound] = useState<readonly Shown[]>([]);
   const [wrong, setWrong] = useState<string | null>(null);
   const [ran, setRan] = useState<'not yet' | 'going on' | 'done'>('not yet');
   const chosen = view?.pieces.find((p) => p.key === piece);
   const only = which === 'piece' && chosen ? [chosen.key] : undefined;
+  // only what is too large is parted
+  const large = new Set(view?.pieces.filter((p) => !p.build.within).map((p) => p.body));
+  const bodies = (view?.bodies ?? []).filter((b) => large.has(b.id));
   const free = plan.seams.filter((s) => !s.locked);
   const instead = replace && free.length > 0 && !only;
   // what was found holds for the plan it was asked of
@@ -76,7 +86,12 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
       ...(only && { only }),
       keep: instead ? 'locked' : 'all',
       jointRoom,
+      turned,
+      ...(longest !== null && longest < longestRoom && { longest }),
+      whole,
+      still,
     };
+    const gone = instead ? free.map((s) => s.id) : [];
     const all: Shown[] = [];
     try {
       for (const { title, ...asking } of variants(wishesOf(leaning), alike)) {
@@ -91,20 +106,28 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
         setFound([...all]);
         if (next.seams.length === 0) break;
       }
+      for (const { title, view: seen } of all.length > 0 && all[0].view.seams.length > 0 ? all : []) {
+        const found = await search('Joints and poses', (engine, tell) =>
+          engine.weigh(plan, takingOf(seen, gone), tell),
+        );
+        if (of.current !== asked) return;
+        if (!found) break;
+        setFound((list) => list.map((f) => (f.title === title ? { ...f, weighed: found } : f)));
+      }
     } catch (error) {
       setWrong((error as Error).message);
     }
     setRan('done');
   };
   const take = ({ view: taken }: Shown): void => {
-    const changes: PlanChange[] = [
-      ...(instead ? free.map((s) => ({ do: 'removeSeam' as const, id: s.id })) : []),
-      { do: 'addSeams', seams: taken.seams },
-      { do: 'set', set: { anchors: taken.anchors } },
-    ];
-    change(`Take a proposal of ${taken.seams.length} seams`, ...changes);
+    const gone = instead ? free.map((s) => s.id) : [];
+    change(`Take a proposal of ${taken.seams.length} seams`, ...takingOf(taken, gone));
     onDone();
   };
+  const wishes = wishesOf(leaning);
+  const weights = found.map((f) => (f.weighed ? weightOf(f.view.figures, f.weighed, wishes) : null));
+  // said when all are weighed, of several
+  const least = weights.length > 1 && !weights.includes(null) ? Math.min(...(weights as number[])) : null;
   const nothing = found.length > 0 && found.every((f) => f.view.seams.length === 0);
   return (
     <Part title="Proposal" note={`for ${[plan.printer, ...plan.printers].map((p) => p.name).join(', ')}`}>
@@ -140,6 +163,24 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
         <Tick tone="cut" checked={alike} onChange={setAlike}>
           same on both sides, where the model is
         </Tick>
+        <Tick tone="cut" checked={turned} onChange={setTurned}>
+          pieces may lie at a slant on the bed
+        </Tick>
+        {bodies.length > 1 && (
+          <fieldset className="flex max-h-32 flex-col gap-1 overflow-y-auto">
+            <legend className="text-ink-soft text-sm">Leave whole</legend>
+            {bodies.map((b) => (
+              <Tick
+                key={b.id}
+                tone="cut"
+                checked={whole.includes(b.id)}
+                onChange={(on) => setWhole(on ? [...whole, b.id] : whole.filter((id) => id !== b.id))}
+              >
+                {plan.bodies.find((n) => n.id === b.id)?.name || b.name}
+              </Tick>
+            ))}
+          </fieldset>
+        )}
         <NumberField
           label="Room for joints on each cut face"
           min={0}
@@ -147,6 +188,20 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
           value={jointRoom}
           onCommit={setJointRoom}
         />
+        <NumberField
+          label="Longest side of a piece"
+          hint="what the printer takes"
+          min={4 * jointRoom}
+          max={longestRoom}
+          value={Math.min(longest ?? longestRoom, longestRoom)}
+          onCommit={(x) => setLongest(x < longestRoom ? x : null)}
+        />
+        {still.length > 0 && (
+          <p className="text-ink-soft text-sm">
+            {still.length === 1 ? 'One piece is' : `${still.length} pieces are`} printed already, and stay as they are
+            with the seams round them.
+          </p>
+        )}
         {free.length > 0 && !only && (
           <Tick tone="cut" checked={replace} onChange={setReplace}>
             instead of the {free.length === 1 ? 'seam' : `${free.length} seams`} there are
@@ -172,8 +227,14 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
         </div>
         {found.length > 0 && !nothing && (
           <ul aria-label="Proposals" className="flex flex-col gap-2">
-            {found.map((f) => (
-              <Card key={f.title} shown={f} onPoint={(on) => setPointed(on ? f.view : null)} onTake={() => take(f)} />
+            {found.map((f, i) => (
+              <Card
+                key={f.title}
+                shown={f}
+                best={least !== null && weights[i] === least}
+                onPoint={(on) => setPointed(on ? f.view : null)}
+                onTake={() => take(f)}
+              />
             ))}
           </ul>
         )}
@@ -183,11 +244,13 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
 }
 
 function Card({
-  shown: { title, view },
+  shown: { title, view, weighed },
+  best,
   onPoint,
   onTake,
 }: {
   shown: Shown;
+  best: boolean;
   onPoint: (on: boolean) => void;
   onTake: () => void;
 }) {
@@ -205,6 +268,14 @@ function Card({
     ...(view.unlike === null
       ? []
       : [['Both sides', view.unlike === 0 ? 'the same' : `${view.unlike} differ`] as const]),
+    ...(weighed
+      ? ([
+          ['Printing', hoursText(weighed.hours)],
+          ['Support', `${weighed.support.toFixed(0)} g`],
+          ['Bare faces', String(weighed.bare)],
+          ...(weighed.refused > 0 ? [['Joints refused', String(weighed.refused)] as const] : []),
+        ] as const)
+      : []),
   ] as const;
   return (
     <li
@@ -217,6 +288,7 @@ function Card({
       <canvas ref={canvas} width={SIZE[0]} height={SIZE[1]} aria-hidden className="block bg-paper" />
       <div className="min-w-0">
         <p className="font-semibold">{title}</p>
+        {best && <p className="text-good text-sm">Best by these figures and your wishes</p>}
         <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-sm leading-[17px]">
           {rows.map(([name, text]) => (
             <div key={name} className="contents">

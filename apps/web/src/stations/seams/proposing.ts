@@ -1,4 +1,5 @@
-import type { Wishes } from '@gephyra/core';
+import type { PlanChange, Wishes } from '@gephyra/core';
+import type { ProposalView } from '../../engine/proposals.ts';
 
 /** How much more (or less) than usual each wish counts, −2 … 2. */
 export type Leaning = Readonly<Record<keyof Wishes, number>>;
@@ -46,3 +47,14 @@ export function variants(wishes: Wishes, alike: boolean): readonly Variant[] {
     },
   ];
 }
+
+/** The changes that take a proposal; `instead`: ids of seams that go for it. */
+export const takingOf = (
+  { seams, anchors, poses }: Pick<ProposalView, 'seams' | 'anchors' | 'poses'>,
+  instead: readonly string[],
+): PlanChange[] => [
+  ...instead.map((id) => ({ do: 'removeSeam' as const, id })),
+  { do: 'addSeams', seams },
+  { do: 'set', set: { anchors } },
+  ...poses.map(({ key, pose }) => ({ do: 'setPiece' as const, key, set: { pose } })),
+];

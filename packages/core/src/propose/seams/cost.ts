@@ -1,3 +1,4 @@
+import { bendingOf } from './bending.ts';
 import type { Slice, SliceRegion } from './slice.ts';
 
 /** What the maker would rather have; 1 is as usual. */
@@ -19,6 +20,8 @@ export interface Part {
   readonly skin: number;
   /** from the plane, mm */
   readonly deep: number;
+  /** what of its surface hangs over by more than 45° when it stands on the cut, mm²; half its skin when it lies on both sides */
+  readonly hanging: number;
   readonly need: number;
   readonly seams: number;
 }
@@ -66,6 +69,9 @@ const perPart = (name: string, of: (p: Part, scale: Scale) => number): Term => (
 /** Straight along an axis of the model, as a share of 1. */
 export const isSquare = ({ frame }: Slice): boolean => frame.normal.some((x) => Math.abs(x) > 0.9999);
 
+/** What a glued face may be bent by for good, N/mm²: a tenth of what glues are said to hold, for prints are not solid. */
+const GLUE_BEARS = 1;
+
 /** What a bed's size of section costs, and a bed's outline of line on the skin. */
 export const AREA = 0.35;
 export const SEEN = 0.35;
@@ -97,6 +103,14 @@ export const TERMS: readonly Term[] = [
       const widest = Math.sqrt(Math.max(0, ...cut.map((r) => r.flat.area)));
       return 0.4 * parts.filter((p) => p.deep < 0.4 * widest).length;
     },
+  },
+  // what is whole after it, and cannot stand on it without support
+  perPart('hanging', ({ need, hanging, skin }, { wishes }) =>
+    need === 1 && skin > 0 ? 0.2 * wishes.print * Math.min(1, hanging / skin) : 0,
+  ),
+  {
+    name: 'weak',
+    of: ({ cut, parts }) => 0.5 * Math.min(1, Math.max(0, bendingOf(cut, parts) / GLUE_BEARS - 0.5)),
   },
   { name: 'tilt', of: ({ slice }, { wishes }) => (isSquare(slice) ? 0 : 0.03 * wishes.print ** 2) },
   {

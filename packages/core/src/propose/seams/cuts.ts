@@ -22,6 +22,8 @@ export interface Move {
   readonly area: number;
   readonly seen: number;
   readonly creased: number;
+  /** of what it leaves, what is whole and stands on it with hardly any overhang */
+  readonly steady: number;
   /** how it stands to the mirror plane, where both sides are kept alike */
   readonly standing: Standing | null;
 }
@@ -45,6 +47,9 @@ export interface MoveContext {
 
 /** Sections of more regions are left alone. */
 const MOST_REGIONS = 24;
+
+/** Of its skin what may hang over, and it counts as standing. */
+const HARDLY = 0.02;
 
 /** A cut with where it was found from, and its regions as bits. */
 export interface Found extends Move {
@@ -172,6 +177,7 @@ function foundOf(
     area: sum((r) => r.flat.area),
     seen: sum((r) => r.seen),
     creased: sum((r) => r.creased),
+    steady: parts.filter((p) => p.need === 1 && p.hanging < HARDLY * p.skin).length,
     standing: null,
     mask,
     home,
@@ -219,6 +225,7 @@ function partsOf({ sides, regions }: Slice, mask: number, cut: readonly SliceReg
     const box = emptyBox();
     let volume = 0;
     let skin = 0;
+    let hanging = 0;
     let up = 0;
     let down = 0;
     sides.forEach((side, i) => {
@@ -226,10 +233,11 @@ function partsOf({ sides, regions }: Slice, mask: number, cut: readonly SliceReg
       growBox(box, side.box);
       volume += side.volume;
       skin += side.skin;
+      hanging += side.hanging;
       if (side.above) up = Math.max(up, side.deep);
       else down = Math.max(down, side.deep);
     });
-    return { box, volume, skin, deep: up + down };
+    return { box, volume, skin, deep: up + down, hanging: up > 0 && down > 0 ? skin / 2 : hanging };
   });
   for (const r of cut) {
     growBox(parts[partOf[r.above]].box, r.boxAbove);

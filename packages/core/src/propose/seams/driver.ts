@@ -1,23 +1,10 @@
-import {
-  cellOf,
-  closeCell,
-  closedMesh,
-  type FlatRegion,
-  type Frame,
-  fromFrame,
-  insidePoint,
-  type Solid,
-} from '../../cut/index.ts';
-import { freeId, type Plan, type Seam, type SeamReason } from '../../document/index.ts';
+import { cellOf, closeCell, closedMesh, type FlatRegion, type Frame, fromFrame, insidePoint } from '../../cut/index.ts';
+import { applyChange, freeId, type Plan, type Printer, type Seam, type SeamReason } from '../../document/index.ts';
 import { type EvalContext, evaluateModel } from '../../evaluate/index.ts';
 import {
   type Box,
-  boxOf,
-  distance,
   dot,
   type IndexedMesh,
-  type Mirror,
-  mirroredPoint,
   perAxis,
   sizeOf,
   sub,
@@ -25,7 +12,7 @@ import {
   type Vec3,
   volume as volumeOf,
 } from '../../mesh/index.ts';
-import { withinBuild } from '../../print/index.ts';
+import { type Pose, upInSource, usableSize, withinBuild } from '../../print/index.ts';
 import type { Model } from '../../recipe/index.ts';
 import {
   depthInZone,
@@ -46,19 +33,16 @@ import type { Needs } from './need.ts';
 import type { Proposal, ProposeWish } from './proposal.ts';
 import { reasonsOf } from './reasons.ts';
 import { standIn } from './stand-in.ts';
+import { areMirrored, boxesApart, matched, seamsOfKey, type Target } from './targets.ts';
 import type { Parting } from './tree.ts';
-import { farApart, imageOf, lyingOf, mirroredCut, mirroredRegion } from './twins.ts';
+import { fittingPose } from './turned.ts';
+import { mirroredCut, mirroredRegion } from './twins.ts';
+
+/** Stand-ins are this much off the model at the most, so the search keeps it free, mm. */
+export const SPARE = 1;
 
 /** A plan has no more seams than this. */
 const MOST_SEAMS = 200;
-
-/** A piece of the model as it stands. */
-export interface Target {
-  readonly body: string;
-  readonly key: string;
-  readonly solid: Solid;
-  readonly box: Box;
-}
 
 /** A cut to be made on the model. */
 export interface NewCut {
@@ -92,6 +76,8 @@ export class Driver {
   private pieces: Target[];
   private readonly shown: ShowFaces;
   private readonly given: ReadonlySet<string>;
+  /** the printers with what stand-ins need kept free */
+  readonly spared: readonly Printer[];
 
   constructor(
     plan: Plan,
@@ -99,7 +85,9 @@ export class Driver {
     private readonly wish: ProposeWish,
     private readonly context: EvalContext & { readonly cache: EvalCache },
   ) {
-    const seams = plan.seams.filter((s) => wish.keep === 'all' || s.locked);
+    const round = new Set((wish.still ?? []).flatMap(seamsOfKey));
+    const seams = plan.seams.filter((s) => wish.keep === 'all' || s.locked || round.has(s.id));
+    this.spared = wish.printers.map((p) => ({ ...p, margin: p.margin + SPARE / 2 }));
     const ids = new Set([...seams, ...plan.contacts].map((s) => s.id));
     this.plan = { ...plan, seams, joints: plan.joints.filter((j) => ids.has(j.seam)) };
     this.sized = model.bodies.map((b) => sizedBody(b, this.context.cache));
@@ -132,27 +120,46 @@ export class Driver {
     return this.pieces.length;
   }
 
-  private isAside(key: string): boolean {
-    return this.plan.pieces.some((p) => p.key === key && p.aside);
+  /** Set aside, printed, of a body that stays whole, or none of those that it was asked for. */
+  private isLeft({ key, body }: Target): boolean {
+    const { only, whole, still } = this.wish;
+    return (
+      this.plan.pieces.some((p) => p.key === key && p.aside) ||
+      !!whole?.includes(body) ||
+      !!still?.includes(key) ||
+      (!!only && this.given.has(key) && !only.includes(key))
+    );
+  }
+
+  private isWithin(size: Vec3): boolean {
+    return this.wish.printers.some((p) => withinBuild(p, size).within);
+  }
+
+  /** The pose in which a piece fits with its joints though its box does not; null when it has to be parted. */
+  private turned(target: Target): Pose | null {
+    const long = Math.max(...sizeOf(target.box));
+    // what is longer than a printer is in any direction is not looked at
+    if (!this.wish.turned || this.wish.printers.every((p) => long > Math.hypot(...usableSize(p)))) return null;
+    const chunk = this.chunkOf(target);
+    const [x, y, z, X, Y, Z] = chunk.box;
+    return this.isWithin([X - x, Y - y, Z - z]) ? null : fittingPose(chunk, 0, this.spared);
+  }
+
+  private fits(target: Target): boolean {
+    return this.isWithin(sizeOf(target.box)) || this.turned(target) !== null;
   }
 
   /** What still fits no printer, of what may be parted. */
   tooLarge(first: boolean): Target[] {
-    const { only, printers } = this.wish;
-    return this.pieces.filter((p) => {
-      if (this.isAside(p.key)) return false;
-      if (only && this.given.has(p.key) && !only.includes(p.key)) return false;
-      return (first && only) || !printers.some((printer) => withinBuild(printer, sizeOf(p.box)).within);
-    });
+    return this.pieces.filter((p) => !this.isLeft(p) && ((first && this.wish.only) || !this.fits(p)));
   }
 
   /** The key of the other piece that is a piece's mirror image and may be parted; null when there is none. */
   twinOf(target: Target): string | null {
-    const { mirror, only } = this.wish;
+    const { mirror } = this.wish;
     if (!mirror) return null;
     const twin = this.pieces.find((p) => p !== target && areMirrored(p, target, mirror));
-    if (!twin || this.isAside(twin.key)) return null;
-    return only && this.given.has(twin.key) && !only.includes(twin.key) ? null : twin.key;
+    return twin && !this.isLeft(twin) ? twin.key : null;
   }
 
   /** What a piece of the whole model has on average, when all of it is parted, mm³. */
@@ -308,7 +315,25 @@ export class Driver {
     return made;
   }
 
+  /** Writes the poses of pieces that fit only turned. */
+  private layTurned(): void {
+    for (const target of this.pieces) {
+      const withJoints = perAxis(sizeOf(target.box), (x) => x + 2 * this.wish.jointRoom);
+      if (this.isLeft(target) || this.isWithin(withJoints)) continue;
+      const pose = this.turned(target);
+      if (!pose) continue;
+      const note = {
+        up: [...upInSource(pose.up, this.model.map)] as [number, number, number],
+        spin: 0,
+        by: 'search' as const,
+        why: 'it fits the printer only turned',
+      };
+      this.plan = applyChange(this.plan, { do: 'setPiece', key: target.key, set: { pose: note } });
+    }
+  }
+
   proposal(): Proposal {
+    if (this.wish.turned) this.layTurned();
     const evaluation = evaluateModel(this.plan, this.model, this.context);
     const plan = { ...this.plan, anchors: [...evaluation.anchors] };
     const { mirror } = this.wish;
@@ -320,54 +345,3 @@ export class Driver {
 }
 
 const boxNumbers = ({ min, max }: Box): Float64Array => Float64Array.of(...min, ...max);
-
-/** A part of the search, or its mirror image. */
-interface Meant {
-  readonly part: Parting;
-  readonly flip: boolean;
-}
-
-const middleOf = (b: Box): Vec3 => [(b.min[0] + b.max[0]) / 2, (b.min[1] + b.max[1]) / 2, (b.min[2] + b.max[2]) / 2];
-
-/** How far two boxes are from being the same, mm. */
-const boxesApart = (a: Box, b: Box): number => distance(middleOf(a), middleOf(b)) + distance(sizeOf(a), sizeOf(b));
-
-/** Two pieces whose boxes differ by no more than that, mm, are taken to be each other's mirror image. */
-const TWINS_APART = 1;
-
-type Lies = Pick<Target, 'solid'>;
-
-const areMirrored = (a: Lies, b: Lies, mirror: Mirror): boolean =>
-  farApart(imageOf(lyingOf(a.solid.positions, mirror)), lyingOf(b.solid.positions, mirror)) < TWINS_APART;
-
-/** How many pieces are not alike on both sides, and have no mirror image. */
-export function unlikeOf(pieces: readonly Lies[], mirror: Mirror): number {
-  const at = pieces.map((p) => lyingOf(p.solid.positions, mirror));
-  return at.filter((a) => !at.some((b) => farApart(imageOf(a), b) < TWINS_APART)).length;
-}
-
-/** Which piece of the model is which of the search: the nearest by the middles of their boxes, each once. */
-function matched(
-  pieces: readonly Target[],
-  meant: readonly Meant[],
-  mirror: Mirror | null | undefined,
-): [Target, Meant][] {
-  const at = (m: Meant): Box => {
-    const { positions } = m.part.chunk.solid;
-    if (!m.flip || !mirror) return boxOf(positions);
-    const image = positions.slice();
-    for (let k = 0; k < image.length; k += 3) {
-      image.set(mirroredPoint(mirror, [image[k], image[k + 1], image[k + 2]]), k);
-    }
-    return boxOf(image);
-  };
-  const places = meant.map((m) => ({ m, box: at(m) }));
-  const pairs = pieces.flatMap((piece) => places.map(({ m, box }) => ({ piece, m, off: boxesApart(piece.box, box) })));
-  pairs.sort((a, b) => a.off - b.off);
-  const out: [Target, Meant][] = [];
-  for (const { piece, m, off } of pairs) {
-    if (off > 60 || out.some(([p, q]) => p === piece || q === m)) continue;
-    out.push([piece, m]);
-  }
-  return out;
-}

@@ -1,8 +1,9 @@
-import { cross, dot, type Mirror, normalize, pointAlong, principalAxes, type Vec3 } from '../../mesh/index.ts';
+import { cross, dot, type Mirror, normalize, pointAlong, type Vec3 } from '../../mesh/index.ts';
 import type { Chunk } from './chunk.ts';
 import type { Scale } from './cost.ts';
 import { cutOf, cutsOf, type Found, type Move, type MoveContext } from './cuts.ts';
 import { Slicer } from './slice.ts';
+import { mainAxes } from './turned.ts';
 
 const STEP = [20, 36] as const;
 const DIAGONALS: readonly Vec3[] = [
@@ -65,28 +66,6 @@ function directions(chunk: Chunk, mirror?: Mirror): Vec3[] {
   });
   for (const d of square) if (!out.some((o) => Math.abs(dot(o, d)) > 0.9999)) out.push(d);
   return out;
-}
-
-function mainAxes({ mesh: { positions: p } }: Chunk): readonly Vec3[] {
-  const n = p.length / 3;
-  const m = [0, 0, 0];
-  for (let k = 0; k < p.length; k++) m[k % 3] += p[k] / n;
-  const s = new Float64Array(9);
-  for (let k = 0; k < p.length; k += 3) {
-    const x = p[k] - m[0];
-    const y = p[k + 1] - m[1];
-    const z = p[k + 2] - m[2];
-    s[0] += x * x;
-    s[1] += x * y;
-    s[2] += x * z;
-    s[4] += y * y;
-    s[5] += y * z;
-    s[8] += z * z;
-  }
-  s[3] = s[1];
-  s[6] = s[2];
-  s[7] = s[5];
-  return principalAxes(s).axes;
 }
 
 function span({ mesh: { positions: p } }: Chunk, [x, y, z]: Vec3): [number, number] {

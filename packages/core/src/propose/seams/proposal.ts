@@ -19,6 +19,14 @@ export interface ProposeWish {
   readonly effort: number;
   /** both sides of the model are parted alike, as far as they are alike */
   readonly mirror?: Mirror | null;
+  /** pieces may lie turned in any way; such a pose is written. Without it they fit along the axes */
+  readonly turned?: boolean;
+  /** no piece is longer than this along an axis, mm: what is long on the bed warps */
+  readonly longest?: number;
+  /** bodies that are not parted, by their ids */
+  readonly whole?: readonly string[];
+  /** keys of pieces that stay as they are, with the seams round them: they are printed */
+  readonly still?: readonly string[];
   /** changes the order in which equally good ways are met, 0 … */
   readonly seed: number;
 }
@@ -27,7 +35,7 @@ export interface ProposeWish {
 export const EVEN_WISHES: Wishes = { few: 1, hidden: 1, print: 1 };
 
 export interface Proposal {
-  /** with its seams, and anchors that keep the keys of its pieces */
+  /** with its seams, anchors that keep the keys of its pieces, and poses of those that fit only turned */
   readonly plan: Plan;
   /** the seams that are new */
   readonly seams: readonly Seam[];

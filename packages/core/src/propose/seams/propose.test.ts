@@ -199,6 +199,48 @@ describe('a proposal', () => {
     expect(both.figures.pieces).toBe(1);
   });
 
+  it('takes a slant where it is allowed to, and writes the pose', () => {
+    const rod = rods([[[0, 0, 0], [0, 0, 218], 8]]);
+    const straight = propose(planOf(), modelOfMesh(rod));
+    expect(straight.figures.pieces).toBe(3);
+    expect(straight.plan.pieces).toEqual([]);
+    const slanted = propose(planOf(), modelOfMesh(rod), { turned: true });
+    sound(slanted, modelOfMesh(rod), planOf());
+    expect(slanted.figures.pieces).toBe(2);
+    const posed = slanted.plan.pieces.filter((p) => p.pose);
+    expect(posed.length).toBeGreaterThan(0);
+    for (const { key } of posed) {
+      expect(slanted.evaluation.pieces.find((p) => p.key === key)!.build).toMatchObject({ within: true, posed: true });
+    }
+    // what is as long as the printer in no direction is parted all the same
+    const short = rods([[[0, 0, 0], [90, 90, 0], 6]]);
+    expect(propose(planOf(), modelOfMesh(short), { turned: true }).figures.pieces).toBe(1);
+  });
+
+  it('makes no piece longer than is wished for, and leaves whole bodies and printed pieces as they are', () => {
+    const model = modelOfMesh(box([0, 0, 0], [40, 40, 200]), box([100, 0, 0], [140, 40, 200]));
+    const short = propose(planOf(), model, { longest: 60, whole: ['b2'] });
+    const own = short.evaluation.pieces.filter((p) => p.body === 'b1');
+    expect(own.length).toBeGreaterThan(3);
+    for (const p of own) expect(Math.max(...p.size)).toBeLessThanOrEqual(60);
+    expect(short.evaluation.pieces.filter((p) => p.body === 'b2')).toHaveLength(1);
+    const seam = (id: string, z: number) => ({
+      id,
+      kind: 'flat' as const,
+      origin: [20, 20, z] as [number, number, number],
+      normal: [0, 0, 1] as [number, number, number],
+    });
+    const plan = planOf({ seams: [seam('s1', 30), seam('s2', 153)] });
+    const bar = modelOfMesh(box([0, 0, 0], [40, 40, 300]));
+    const again = propose(plan, bar, { keep: 'locked', still: ['b1/s1-'], longest: 90 });
+    // the seam of the printed piece stays, the other goes
+    expect(again.plan.seams.map((s) => s.id)).toContain('s1');
+    expect(again.plan.seams.some((s) => s.origin[2] === 153)).toBe(false);
+    expect(again.evaluation.pieces.find((p) => p.key === 'b1/s1-')!.volume).toBeCloseTo(40 * 40 * 30, 6);
+    const whole = propose(planOf({ seams: [seam('s1', 120)] }), bar, { still: ['b1/s1+'] });
+    expect(whole.evaluation.pieces.filter((p) => p.key.startsWith('b1/s1+'))).toHaveLength(1);
+  });
+
   it('parts several bodies, each by seams of its own, and what fits not at all', () => {
     const model = modelOfMesh(box([0, 0, 0], [40, 40, 200]), box([100, 0, 0], [140, 40, 60]));
     const proposal = propose(planOf(), model);

@@ -1,4 +1,4 @@
-import type { Plan } from '../../document/index.ts';
+import type { Plan, Printer } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import type { EvalContext } from '../../evaluate/index.ts';
 import { perAxis, type Vec3 } from '../../mesh/index.ts';
@@ -8,16 +8,17 @@ import { isClosed } from '../../repair/index.ts';
 import { EvalCache } from '../../seams/index.ts';
 import { aligned } from './align.ts';
 import type { MoveContext } from './cuts.ts';
-import { Driver } from './driver.ts';
+
+import { Driver, SPARE } from './driver.ts';
+import { fanRival } from './fan.ts';
 import { Needs } from './need.ts';
 import type { Proposal, ProposeState, ProposeTell, ProposeWish } from './proposal.ts';
 import { gridRival } from './rival.ts';
 import { searchParting } from './tree.ts';
+import { fittingPose } from './turned.ts';
 import { isCentred } from './twins.ts';
 
 const ROUNDS = 4;
-/** Stand-ins are this much off the model at the most, so the search keeps it free, mm. */
-const SPARE = 1;
 /** What seams are thought to cost beside those of an even grid, until an answer tells. */
 const SEAM_WEIGHT = 0.8;
 /** Multiples of it, without their whole part, lie evenly over 0 … 1. */
@@ -34,10 +35,12 @@ const GOLDEN = 0.618034;
 export function proposeSeams(
   plan: Plan,
   model: Model,
-  wish: ProposeWish,
+  asked: ProposeWish,
   context: EvalContext,
   tell?: ProposeTell,
 ): Proposal {
+  const { longest } = asked;
+  const wish = longest ? { ...asked, printers: asked.printers.map((p) => shortened(p, longest)) } : asked;
   const rooms = wish.printers.map((p): Vec3 => perAxis(usableSize(p), (x) => x - SPARE));
   if (!rooms.some((r) => Math.min(...r) > 3 * wish.jointRoom)) {
     throw new GephyraError(
@@ -89,6 +92,7 @@ export function proposeSeams(
         ...(mirror && { mirror, centred: isCentred(root, mirror) }),
         fallback: context.fallback,
         planes: wish.effort,
+        ...(wish.turned && { turned: (chunk, need) => fittingPose(chunk, need, driver.spared) !== null }),
         anyway: round === 0 && wish.only !== undefined,
         tell: ({ pieces, answered, share }) => say({ pieces: others + pieces, answered, share }),
       });
@@ -110,5 +114,13 @@ export function proposeSeams(
     wish,
     () => say({ pieces, answered: true, share: 1 }),
   );
-  return gridRival(plan, model, wish, cached, tidy.figures) ?? tidy;
+  const best = gridRival(plan, model, wish, cached, tidy.figures) ?? tidy;
+  return fanRival(plan, model, wish, cached, best.figures) ?? best;
 }
+
+/** A printer of which pieces may take up no more than some mm along an axis. */
+const shortened = (printer: Printer, longest: number): Printer => {
+  const usable = usableSize(printer);
+  const size = printer.size.map((x, a) => x - Math.max(0, usable[a] - longest));
+  return { ...printer, size: size as [number, number, number] };
+};

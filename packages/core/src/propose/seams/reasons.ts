@@ -31,6 +31,7 @@ export function reasonsOf({ chunk, step }: Parting, { jointRoom, scale }: MoveCo
   }
   const creased = move.seen > 0 ? move.creased / move.seen : 0;
   if (creased > 0.3) out.push({ kind: 'crease', share: Number(creased.toFixed(2)) });
+  if (move.steady > 0) out.push({ kind: 'stand', pieces: move.steady });
   if (Math.abs(move.frame.normal[2]) > 0.9999) {
     const base = Math.min(1, move.area / (scale.bed[0] * scale.bed[1]));
     if (base > 0.05) out.push({ kind: 'base', area: Math.round(move.area) });
@@ -63,6 +64,12 @@ export function reasonWords(reason: SeamReason): string {
       return `one plane through ${reason.limbs} limbs`;
     case 'alike':
       return ALIKE[reason.how];
+    case 'sectors':
+      return `parts what is round into ${reason.count} equal sectors, which can share a file`;
+    case 'stand':
+      return reason.pieces === 1
+        ? 'one piece stands on it without support'
+        : `${reason.pieces} pieces stand on it without support`;
     case 'grid':
       return 'one of a grid of planes, with which there are the fewest pieces';
     case 'base':

@@ -4,12 +4,21 @@ import { axisVector, type Box, buildBlocks, sizeOf } from '../../mesh/index.ts';
 import { type Model, modelBox } from '../../recipe/index.ts';
 import { planeInSource } from '../../seams/index.ts';
 import { gridFor } from '../seek/index.ts';
-import { unlikeOf } from './driver.ts';
 import { figuresOf, type PartingFigures } from './figures.ts';
 import type { Proposal, ProposeWish } from './proposal.ts';
+import { unlikeOf } from './targets.ts';
 
 /** Longer models have so many cells that a grid takes longer to find than seams by search, in lengths of the printer. */
 const MOST_LENGTHS = 12;
+
+/** Whether the whole model is parted anew, with nothing that is to be heeded. */
+export const isFree = ({ seams, zones, show }: Plan, { keep, only, whole, still }: ProposeWish): boolean =>
+  !seams.some((s) => keep === 'all' || s.locked) &&
+  !only &&
+  !whole?.length &&
+  !still?.length &&
+  zones.length === 0 &&
+  show.length === 0;
 
 /**
  * A grid of planes that does with fewer pieces than what was found, and is no worse in any other way that tells; null
@@ -22,8 +31,7 @@ export function gridRival(
   context: EvalContext,
   found: PartingFigures,
 ): Proposal | null {
-  const stay = plan.seams.some((s) => wish.keep === 'all' || s.locked);
-  if (stay || wish.only || plan.zones.length > 0 || plan.show.length > 0 || wish.wishes.hidden > 1) return null;
+  if (!isFree(plan, wish) || wish.wishes.hidden > 1) return null;
   const box = modelBox(model.bodies);
   const [printer] = [...wish.printers].sort((a, b) => roomOf(b) - roomOf(a));
   if (Math.max(...sizeOf(box)) > MOST_LENGTHS * Math.min(...printer.size)) return null;

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { fallback } from '../../../testing/judges.ts';
 import { blob, box, torus } from '../../../testing/shapes.ts';
 import { cellOf, closeCell, halve, makeFrame, type Solid, sectionAt, volumeFrom } from '../../cut/index.ts';
-import { type IndexedMesh, normalize, type Vec3, volume } from '../../mesh/index.ts';
+import { cross, dot, type IndexedMesh, normalize, sub, type Vec3, volume } from '../../mesh/index.ts';
 import { chunkOf } from './chunk.ts';
 import { Slicer } from './slice.ts';
 
@@ -21,6 +21,19 @@ const solidVolume = (s: Solid | null): number =>
         volumeFrom(s.positions, s.triangles, [0, 0, 0]),
       )
     : 0;
+
+/** Of triangles above a plane, with those it crosses (1) or without (−1), what looks down by more than 45°, mm². */
+function hangingOf({ positions: p, triangles: t }: IndexedMesh, normal: Vec3, offset: number, crossed: number): number {
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => [...p.subarray(t[i + k] * 3, t[i + k] * 3 + 3)] as unknown as Vec3);
+    const n = cross(sub(b, a), sub(c, a));
+    const over = [a, b, c].map((x) => crossed * (dot(x, normal) - offset));
+    const counts = crossed > 0 ? over.some((x) => x > 0) : over.every((x) => x < 0);
+    if (counts && dot(n, normal) < -Math.SQRT1_2 * Math.hypot(...n)) sum += Math.hypot(...n) / 2;
+  }
+  return sum;
+}
 
 describe('a slice', () => {
   it('tells section, volumes and boxes of both sides as the cut itself leaves them', () => {
@@ -48,6 +61,10 @@ describe('a slice', () => {
           }
           const skin = slice.sides.reduce((sum, s) => sum + s.skin, 0);
           expect(skin).toBeCloseTo(chunkOfMesh(mesh).skin, 3);
+          const hanging = slice.sides.filter((s) => s.above).reduce((sum, s) => sum + s.hanging, 0);
+          const [most, least] = [1, -1].map((k) => hangingOf(mesh, normal, offset, k));
+          expect(hanging).toBeLessThanOrEqual(most + 1e-6);
+          expect(hanging).toBeGreaterThanOrEqual(least - 1e-6);
         },
       ),
       { numRuns: 60 },

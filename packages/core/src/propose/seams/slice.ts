@@ -32,6 +32,8 @@ export interface Side {
   readonly box: Float64Array;
   /** how far it reaches from the plane, mm */
   deep: number;
+  /** of all its surface what hangs over by more than 45° when it stands on the plane, mm² */
+  hanging: number;
 }
 
 /** A chunk parted by a plane: regions, and the sides they join. */
@@ -250,7 +252,7 @@ export class Slicer {
       const r = this.root(v);
       if (sideOf[r] < 0) {
         sideOf[r] = sides.length;
-        sides.push({ above: d[r] > 0, volume: 0, skin: 0, box: emptyBox(), deep: 0 });
+        sides.push({ above: d[r] > 0, volume: 0, skin: 0, box: emptyBox(), deep: 0, hanging: 0 });
       }
       const s = sideOf[r];
       sideOf[v] = s;
@@ -266,10 +268,14 @@ export class Slicer {
     const volumeOf = (i: number): number =>
       (volumes[i] - ox * areas[i * 3] - oy * areas[i * 3 + 1] - oz * areas[i * 3 + 2]) / 6;
     const { sizes } = chunk;
+    const [nx, ny, nz] = frame.normal;
     for (let i = 0; i < volumes.length; i++) {
       const side = sides[sideOf[t[i * 3]]];
       side.volume += volumeOf(i);
       side.skin += sizes[i];
+      const [x, y, z] = [areas[i * 3], areas[i * 3 + 1], areas[i * 3 + 2]];
+      const up = side.above ? nx * x + ny * y + nz * z : -nx * x - ny * y - nz * z;
+      if (up < 0 && 2 * up * up > x * x + y * y + z * z) side.hanging += Math.hypot(x, y, z) / 2;
     }
     for (let c = 0; c < crossings; c++) {
       const i = crossed[c];
@@ -304,6 +310,7 @@ export class Slicer {
       if (h === i) return;
       sides[h].volume += sides[i].volume;
       sides[h].skin += sides[i].skin;
+      sides[h].hanging += sides[i].hanging;
       sides[i].volume = 0;
     });
     const kept = [...new Set(home)].sort((a, b) => a - b);

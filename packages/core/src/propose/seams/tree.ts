@@ -38,6 +38,8 @@ export interface SearchWish extends MoveContext {
   readonly centred?: boolean;
   /** it is parted even when it fits */
   readonly anyway?: boolean;
+  /** whether a chunk fits a printer though its box does not */
+  readonly turned?: (chunk: Chunk, need: number) => boolean;
   /** planes that may be looked at after the first answer, to better it */
   readonly planes: number;
   /** told now and then; says false to stop with the best so far */
@@ -105,6 +107,9 @@ class Node {
   }
 }
 
+/** The outlook of what fits. */
+const FITS: Outlook = { need: 1, seams: 0 };
+
 /** The outlook of what fits and is parted all the same. */
 const ANYWAY: Outlook = { need: 1.5, seams: 0.1 };
 
@@ -125,8 +130,11 @@ const worth = ({ move, children }: Option, weight: number): number =>
  */
 export function searchParting(root: Chunk, wish: SearchWish): { parting: Parting; cost: number } {
   let made = 0;
-  const nodeOf = (c: Chunk, times: 1 | 2, centred: boolean): Node =>
-    new Node(c, outlookOf(wholeOf(c), c, wish, true), times, centred);
+  const nodeOf = (c: Chunk, times: 1 | 2, centred: boolean): Node => {
+    const outlook = outlookOf(wholeOf(c), c, wish, true);
+    const fits = outlook.need > 1 && wish.turned?.(c, outlook.need);
+    return new Node(c, fits ? FITS : outlook, times, centred);
+  };
   const whole = nodeOf(root, 1, wish.centred ?? false);
   const top = wish.anyway && whole.fits ? new Node(root, ANYWAY, 1, whole.centred) : whole;
   const mirrorOf = (node: Node): Mirror | undefined => (node.centred ? wish.mirror : undefined);
