@@ -63,6 +63,8 @@ function engineOf(held: HeldModel) {
       gridOf(held.posed(plan), held.model.map, held.bodies(), wish, tell),
     propose: async (plan: unknown, request: ProposalRequest, size: readonly [number, number], tell: Tell) =>
       proposalOf(held, plan, request, null, size, tell),
+    // hulls of jointed pieces take the kernel
+    weigh: async () => ({ bare: 1, refused: 0, hours: 2.5, support: 12 }),
     assembly: (plan: unknown) => assemblyOf(held, plan),
     order: (plan: unknown, tell: Tell) => orderOf(held, plan, tell),
     prepare: async (document: unknown, step: Preparation, tell: Tell) => prepareOn(held, document, step, tell),

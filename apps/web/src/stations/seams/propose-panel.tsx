@@ -198,8 +198,10 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
         />
         {still.length > 0 && (
           <p className="text-ink-soft text-sm">
-            {still.length === 1 ? 'One piece is' : `${still.length} pieces are`} printed already, and stay as they are
-            with the seams round them.
+            {still.length === 1
+              ? 'One piece is printed already, and stays as it is'
+              : `${still.length} pieces are printed already, and stay as they are`}
+            , with what bounds it.
           </p>
         )}
         {free.length > 0 && !only && (

@@ -36,6 +36,7 @@ describe('proposing seams', () => {
     const list = await look(user);
     const [card] = within(list).getAllByRole('listitem');
     expect(card.textContent).toMatch(/Pieces3Seams2Glued60 cm²Seen0.44 m/);
+    expect(card.textContent).toMatch(/Printing2 h 30Support12 gBare faces1/);
     await user.click(within(card).getByRole('button', { name: /^Take the proposal/ }));
     expect(made.labels).toEqual(['Take a proposal of 2 seams']);
     const { seams } = made.plan();
@@ -62,6 +63,32 @@ describe('proposing seams', () => {
     ).toEqual(['s1', 's2']);
     for (const s of made.plan().seams.slice(2)) expect(s.scope![0].startsWith('b1/')).toBe(true);
   }, 60_000);
+
+  it('keeps to a longest side, to bodies that stay whole, and lets pieces lie at a slant', async () => {
+    const rod = box([200, 0, 0], [212, 12, 460]);
+    const made = inProject(
+      <SeamsStation />,
+      [post, rod],
+      { bodies: [{ id: 'b1', name: 'Post' }] },
+      { at: '/?tool=propose' },
+    );
+    const user = userEvent.setup();
+    await user.click(await screen.findByRole('checkbox', { name: 'Post' }));
+    await user.click(screen.getByRole('checkbox', { name: /at a slant/ }));
+    const side = screen.getByRole('textbox', { name: /Longest side of a piece/ });
+    await user.clear(side);
+    await user.type(side, '130{Enter}');
+    const list = await look(user);
+    await user.click(within(list).getAllByRole('button', { name: /^Take the proposal/ })[0]);
+    await waitFor(() => expect(made.plan().seams.length).toBeGreaterThan(2));
+    for (const s of made.plan().seams) expect(s.scope![0].startsWith('b2')).toBe(true);
+  }, 60_000);
+
+  it('leaves printed pieces as they are, and says so', async () => {
+    const log = [{ at: '2026-11-20T10:00:00.000Z', pieces: [{ piece: 'b1/s1-' }], to: 'printed' as const }];
+    inProject(<SeamsStation />, [post], { seams: [across('s1', 200)], log }, { at: '/?tool=propose' });
+    expect(await screen.findByText(/One piece is printed already, and stays as it is/)).toBeTruthy();
+  });
 
   it('says so when everything fits, and can be ended', async () => {
     inProject(<SeamsStation />, [box([0, 0, 0], [60, 50, 100])], {}, { at: '/?tool=propose' });

@@ -106,11 +106,11 @@ export const TERMS: readonly Term[] = [
   },
   // what is whole after it, and cannot stand on it without support
   perPart('hanging', ({ need, hanging, skin }, { wishes }) =>
-    need === 1 && skin > 0 ? 0.2 * wishes.print * Math.min(1, hanging / skin) : 0,
+    need === 1 && skin > 0 ? 0.1 * wishes.print * Math.min(1, hanging / skin) : 0,
   ),
   {
     name: 'weak',
-    of: ({ cut, parts }) => 0.5 * Math.min(1, Math.max(0, bendingOf(cut, parts) / GLUE_BEARS - 0.5)),
+    of: ({ cut, parts }) => 0.3 * Math.min(1, Math.max(0, bendingOf(cut, parts) / GLUE_BEARS - 0.5)),
   },
   { name: 'tilt', of: ({ slice }, { wishes }) => (isSquare(slice) ? 0 : 0.03 * wishes.print ** 2) },
   {
