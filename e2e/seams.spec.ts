@@ -357,6 +357,9 @@ test('seams are proposed for a figure of limbs by keyboard, held against each ot
   await expect(proposals).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('button', { name: 'Look again' })).toBeVisible({ timeout: 120_000 });
   const first = proposals.getByRole('listitem').first();
+  // each is weighed with joints and poses, and one is said to be best
+  await expect(first).toContainText(/Printing\d+ h \d\dSupport\d+ gBare faces\d/);
+  await expect(proposals.getByText('Best by these figures and your wishes')).toHaveCount(1);
   const pieces = Number(/Pieces(\d+)/.exec((await first.textContent()) ?? '')?.[1]);
   expect(pieces).toBeGreaterThan(2);
   await press(first.getByRole('button', { name: /^Take the proposal/ }));

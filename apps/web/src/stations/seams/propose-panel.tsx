@@ -181,21 +181,22 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
             ))}
           </fieldset>
         )}
-        <NumberField
-          label="Room for joints on each cut face"
-          min={0}
-          max={100}
-          value={jointRoom}
-          onCommit={setJointRoom}
-        />
-        <NumberField
-          label="Longest side of a piece"
-          hint="what the printer takes"
-          min={4 * jointRoom}
-          max={longestRoom}
-          value={Math.min(longest ?? longestRoom, longestRoom)}
-          onCommit={(x) => setLongest(x < longestRoom ? x : null)}
-        />
+        <div className="grid grid-cols-2 items-end gap-2">
+          <NumberField
+            label="Room for joints on each cut face"
+            min={0}
+            max={100}
+            value={jointRoom}
+            onCommit={setJointRoom}
+          />
+          <NumberField
+            label="Longest side of a piece"
+            min={4 * jointRoom}
+            max={longestRoom}
+            value={Math.min(longest ?? longestRoom, longestRoom)}
+            onCommit={(x) => setLongest(x < longestRoom ? x : null)}
+          />
+        </div>
         {still.length > 0 && (
           <p className="text-ink-soft text-sm">
             {still.length === 1
