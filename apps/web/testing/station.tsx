@@ -33,7 +33,7 @@ import { prepareOn } from '../src/engine/preparing.ts';
 import { bedsOf, choicesOf, lyingOf, posingOf, printView } from '../src/engine/prints.ts';
 import { through } from '../src/engine/probe.ts';
 import { type ProposalRequest, proposalOf } from '../src/engine/proposals.ts';
-import { along, gridOf, regionsAt, sidesOf, wallsOf } from '../src/engine/seams.ts';
+import { along, colourLinesOf, gridOf, regionsAt, sidesOf, wallsOf } from '../src/engine/seams.ts';
 import type { Tell } from '../src/engine/tell.ts';
 import type { Triple } from '../src/engine/types.ts';
 import { type Changing, changed } from '../src/project/changes.ts';
@@ -61,6 +61,7 @@ function engineOf(held: HeldModel) {
     sides: async (plan: unknown, seam: string) => sidesOf(held.evaluation(plan).e, held.bodies(), seam),
     grid: async (plan: unknown, wish: Parameters<typeof gridOf>[3], tell: Tell) =>
       gridOf(held.posed(plan), held.model.map, held.bodies(), wish, tell),
+    colourLines: async (plan: unknown) => colourLinesOf(held, plan),
     propose: async (plan: unknown, request: ProposalRequest, size: readonly [number, number], tell: Tell) =>
       proposalOf(held, plan, request, null, size, tell),
     // hulls of jointed pieces take the kernel
@@ -148,6 +149,12 @@ function Given({
   return <ProjectContext value={work}>{children}</ProjectContext>;
 }
 
+/** What tags of meshes mean here. */
+const PALETTE = [
+  { name: '', colour: '' },
+  { name: 'Tide blue', colour: '#1f5673' },
+];
+
 /** Shows something in a project of these meshes, at an address like `/?seam=s1`. */
 export function inProject(
   what: ReactNode,
@@ -168,10 +175,16 @@ export function inProject(
   } = {},
 ): Made & { readonly container: HTMLElement } {
   const held = new HeldModel();
-  const parts = meshes.map(({ positions, triangles }) => ({ name: '', positions, triangles, unit: 'mm' as const }));
-  const { bodies } = bodiesOf({ format: 'obj', parts, palette: [{ name: '', colour: '' }], notes: [] }, 'Prop');
+  const parts = meshes.map(({ positions, triangles, tags }) => ({
+    name: '',
+    positions,
+    triangles,
+    unit: 'mm' as const,
+    ...(tags.some((t) => t > 0) && { paint: tags }),
+  }));
+  const { bodies, palette } = bodiesOf({ format: 'obj', parts, palette: PALETTE, notes: [] }, 'Prop');
   // plain shapes are cut without the kernel, which does not load in a page that is not there
-  held.open({ bodies, map: IDENTITY, palette: [], unit: 'mm' }, hullOnly);
+  held.open({ bodies, map: IDENTITY, palette, unit: 'mm' }, hullOnly);
   const engine = engineOf(held);
   const asked = new Proxy(engine, {
     get: (own, name: string) =>

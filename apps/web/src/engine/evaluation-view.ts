@@ -9,6 +9,7 @@ import {
   findingsOf,
   type IndexedMesh,
   isClosed,
+  isWall,
   labelled,
   type Model,
   modelBox,
@@ -20,6 +21,7 @@ import {
   shaded,
   shells,
   stopsOf,
+  triangleCross,
 } from '@gephyra/core';
 import type { HeldModel } from './held-model.ts';
 import { jointView } from './joints.ts';
@@ -66,7 +68,7 @@ export function evaluationView(
       build: p.build,
       joints: p.joints,
       tint: pieceColour(held.colours.get(p.key) ?? 0),
-      colour: bodies.find((b) => b.id === p.body)?.colour ?? '',
+      colour: held.base.palette[paintOf(p.solid)]?.colour ?? '',
       skin: send(p.solid, () => ({ ...skinOf(p.solid, p.caps, cells), flat: 0 })),
       caps: labelled(plan, e, p).piece.caps.map((c) => send(c, () => capGeometry(p.solid, c))),
       apart: apart.get(p.key) ?? [0, 0, 0],
@@ -109,12 +111,25 @@ export function evaluationView(
   };
 }
 
+const paints = new WeakMap<Uint32Array, number>();
+
+/** The colour that most of a surface has, as an entry of the palette. Walls of seams and laps have none. */
+function paintOf({ positions: p, triangles: t, tags }: Pick<IndexedMesh, 'positions' | 'triangles' | 'tags'>): number {
+  let paint = paints.get(tags);
+  if (paint === undefined) {
+    const areas = new Map<number, number>();
+    tags.forEach((tag, i) => {
+      if (!isWall(tag)) areas.set(tag, (areas.get(tag) ?? 0) + Math.hypot(...triangleCross(p, t, i)));
+    });
+    paint = [...areas].sort((x, y) => y[1] - x[1])[0]?.[0] ?? 0;
+    paints.set(tags, paint);
+  }
+  return paint;
+}
+
 function bodyView(b: Body, palette: Model['palette']): BodyView {
   const known = bodyViews.get(b.mesh);
   if (known?.id === b.id && known.name === b.name) return known;
-  const votes = new Map<number, number>();
-  for (const t of b.mesh.tags) votes.set(t, (votes.get(t) ?? 0) + 1);
-  const paint = [...votes].sort((x, y) => y[1] - x[1])[0]?.[0] ?? 0;
   const view: BodyView = {
     id: b.id,
     name: b.name,
@@ -124,7 +139,7 @@ function bodyView(b: Body, palette: Model['palette']): BodyView {
     closed: isClosed(b),
     openEdges: b.topology.openEdges,
     shells: shells(b.mesh).count,
-    colour: palette[paint]?.colour ?? '',
+    colour: palette[paintOf(b.mesh)]?.colour ?? '',
   };
   bodyViews.set(b.mesh, view);
   return view;

@@ -76,6 +76,8 @@ import {
   alikeOf,
   along,
   axisAt,
+  type ColourLineView,
+  colourLinesOf,
   gridOf,
   limbAt,
   piecesBefore,
@@ -266,6 +268,9 @@ export const engine = {
   limb: (body: string, at: Triple, normal: Triple) => limbAt(held.bodies(), body, at, normal),
 
   round: (body: string, at: Triple, normal: Triple) => axisAt(held.bodies(), body, at, normal),
+
+  /** Lines between colours, with the planes that follow them. */
+  colourLines: (document: unknown): ColourLineView[] => colourLinesOf(held, document),
 
   grid(document: unknown, wish: Pick<GridWish, 'axes' | 'spacing' | 'jointRoom'>, tell: Tell): GridPlan {
     const plan = held.posed(document);

@@ -4,7 +4,9 @@ import {
   axisVector,
   type Blocks,
   type Body,
+  type ColourLine,
   closedMesh,
+  colourLines,
   dot,
   type Evaluation,
   type FlatRegion,
@@ -14,11 +16,13 @@ import {
   type GridWish,
   gridFor,
   insidePoint,
+  isClosed,
   type Landmark,
   type Limb,
   landmarksAlong,
   limbAxis,
   type MirrorPlane,
+  makeFrame,
   modelBox,
   type Piece,
   type Plan,
@@ -42,6 +46,8 @@ import {
   sectionLoops,
   sharedFiles,
   three,
+  type Vec3,
+  vecOf,
   zoneSpan,
 } from '@gephyra/core';
 import type { HeldModel } from './held-model.ts';
@@ -325,4 +331,43 @@ export function waysApart(plan: Plan, e: Evaluation): Map<string, Triple> {
       return [p.key, way];
     }),
   );
+}
+
+/** A line between two colours of a body, with the plane that follows it best, and four corners of that. */
+export interface ColourLineView extends Omit<ColourLine, 'colours'> {
+  readonly body: string;
+  /** names or hex codes of the file's colours */
+  readonly colours: readonly [PaintView, PaintView];
+  readonly quad: Float32Array;
+}
+
+interface PaintView {
+  readonly name: string;
+  /** '' when the file gives none */
+  readonly colour: string;
+}
+
+const NO_PAINT: PaintView = { name: '', colour: '' };
+
+/** The lines between colours on all closed bodies as they lie, longest first. */
+export function colourLinesOf(held: HeldModel, document: unknown): ColourLineView[] {
+  held.posed(document);
+  const { palette } = held.base;
+  const paint = (tag: number): PaintView => palette[tag] ?? NO_PAINT;
+  return held.model.bodies
+    .filter(isClosed)
+    .flatMap((b) =>
+      colourLines(b.mesh).map((line): ColourLineView => {
+        const { u, v } = makeFrame(line.at, line.normal);
+        const far = line.length / 4;
+        const corner = (x: number, y: number): Vec3 => vecOf((k) => line.at[k] + far * (x * u[k] + y * v[k]));
+        return {
+          ...line,
+          body: b.id,
+          colours: [paint(line.colours[0]), paint(line.colours[1])],
+          quad: Float32Array.from([corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)].flat()),
+        };
+      }),
+    )
+    .sort((a, b) => b.length - a.length);
 }

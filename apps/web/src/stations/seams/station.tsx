@@ -8,6 +8,7 @@ import { Companion, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
 import { cutRegions } from './choose-regions.ts';
+import { ColourPanel } from './colour-panel.tsx';
 import { FlatsPanel, flatMarkers, isBent } from './flats-panel.tsx';
 import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
@@ -100,6 +101,8 @@ export default function SeamsStation() {
       <Side>
         {tool === 'grid' ? (
           <GridPanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
+        ) : tool === 'colours' ? (
+          <ColourPanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
         ) : tool === 'propose' ? (
           <ProposePanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
         ) : selected && live && inPlan ? (

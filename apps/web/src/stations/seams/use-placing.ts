@@ -151,6 +151,7 @@ export function usePlacing(
       { title: 'Fan round the middle', run: () => view && add('Add a fan', fanRoundMiddle(view.box, map)) },
       { title: 'Ring round a picked rim', run: () => round('ring') },
       { title: 'Profile line', run: () => view && add('Add a profile line', lineFromFront(view.box, map)) },
+      { title: 'Along the file’s colours', run: () => select({ tool: 'colours' }) },
       { title: 'Grid of seams', run: () => select({ tool: 'grid' }) },
     ],
   };

@@ -1,0 +1,149 @@
+import {
+  type Affine,
+  dot,
+  freeId,
+  IDENTITY,
+  type Plan,
+  parsePlan,
+  type SeamInput,
+  seamPlace,
+  sub,
+} from '@gephyra/core';
+import { useEffect, useState } from 'react';
+import type { ColourLineView } from '../../engine/seams.ts';
+import { useProject } from '../../project/project.tsx';
+import { Button } from '../../ui/button.tsx';
+import { Part } from '../../ui/panels.tsx';
+import { Tick } from '../../ui/tick.tsx';
+import { flatSeam } from './placing.ts';
+
+/** Farther off than this a line is followed so badly that its seam is not ticked beforehand, mm. */
+const NEAR = 2;
+
+const WHY_NOT = {
+  patch: 'A patch on the surface: no cut parts it from the rest.',
+  off: 'No section follows this line.',
+} as const;
+
+const isCut = (l: ColourLineView): boolean => l.cut.kind === 'across';
+
+/** Seams along the lines between the file's colours: what was found, with how well a plane follows it, and the ticked ones placed. */
+export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array | null) => void; onDone: () => void }) {
+  const { plan, view, engine, change } = useProject();
+  const [lines, setLines] = useState<readonly ColourLineView[] | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [ticked, setTicked] = useState<ReadonlySet<number>>(new Set());
+  const map = view?.map ?? IDENTITY;
+  const ready = view !== null;
+  const asked = JSON.stringify([plan.recipe, map]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked holds all that the answer depends on
+  useEffect(() => {
+    if (!ready || !engine) return;
+    let late = false;
+    setLines(null);
+    engine.colourLines(plan).then(
+      (found) => {
+        if (late) return;
+        setLines(found);
+        setTicked(new Set(found.flatMap((l, i) => (isCut(l) && l.worst <= NEAR ? [i] : []))));
+      },
+      (error: Error) => !late && setWrong(error.message),
+    );
+    return () => {
+      late = true;
+    };
+  }, [ready, engine, asked]);
+  useEffect(() => {
+    const shown = lines?.filter((_, i) => ticked.has(i)) ?? [];
+    onShow(shown.length > 0 ? Float32Array.from(shown.flatMap((l) => [...l.quad])) : null);
+    return () => onShow(null);
+  }, [lines, ticked, onShow]);
+  const place = (): void => {
+    const seams: SeamInput[] = [];
+    for (const l of lines?.filter((_, i) => ticked.has(i)) ?? []) seams.push(seamAlong(l, map, plan, seams));
+    change(`Place ${seams.length === 1 ? 'a seam' : `${seams.length} seams`} along colours`, { do: 'addSeams', seams });
+    onDone();
+  };
+  return (
+    <Part title="Along colours" note="of the file">
+      <div className="flex flex-col gap-3">
+        <div role="status">
+          {wrong && <p className="text-stop">{wrong}</p>}
+          {!lines && !wrong && <p className="text-ink-soft">Looking for lines between colours …</p>}
+          {lines?.length === 0 && (
+            <p className="text-ink-soft">
+              No closed body has more than one colour. Bring a file that gives its triangles or corners colours, such as
+              3MF or PLY.
+            </p>
+          )}
+        </div>
+        {lines && lines.length > 0 && (
+          <ul aria-label="Lines between colours" className="flex max-h-80 flex-col gap-2 overflow-y-auto">
+            {lines.map((l, i) => (
+              <li key={`${l.body} ${l.at.join()}`} className="border-rule border-t pt-1.5">
+                {isCut(l) ? (
+                  <Tick
+                    tone="cut"
+                    checked={ticked.has(i)}
+                    onChange={(on) => setTicked(new Set(on ? [...ticked, i] : [...ticked].filter((k) => k !== i)))}
+                  >
+                    <Between line={l} />
+                  </Tick>
+                ) : (
+                  <Between line={l} />
+                )}
+                <p className="text-ink-soft text-sm">
+                  {isCut(l)
+                    ? `${l.length.toFixed(0)} mm long; the plane follows it within ${l.worst.toFixed(1)} mm, ${l.mean.toFixed(1)} on the average`
+                    : WHY_NOT[l.cut.kind as keyof typeof WHY_NOT]}
+                </p>
+              </li>
+            ))}
+          </ul>
+        )}
+        <div className="flex gap-2">
+          <Button look="main" disabled={ticked.size === 0} onClick={place}>
+            Place {ticked.size === 1 ? 'one seam' : `${ticked.size} seams`}
+          </Button>
+          <Button onClick={onDone}>Leave it</Button>
+        </div>
+      </div>
+    </Part>
+  );
+}
+
+/** A flat seam along a line, through the region that the line goes round. */
+function seamAlong(l: ColourLineView, map: Affine, plan: Plan, before: readonly SeamInput[]): SeamInput {
+  const id = freeId('s', [...plan.seams, ...before]);
+  const seam = {
+    ...flatSeam(l.at, l.normal, map, `${paintName(l, 0)} to ${paintName(l, 1)}`),
+    id,
+    kind: 'flat' as const,
+  };
+  const seed = l.cut.kind === 'across' ? l.cut.seed : null;
+  if (!seed) return seam;
+  const { frame, toSource } = seamPlace(
+    parsePlan({ version: plan.version, printer: plan.printer, seams: [seam] }).seams[0],
+    map,
+  );
+  const d = sub(seed, frame.origin);
+  return { ...seam, regions: { mode: 'only', seeds: [toSource([dot(d, frame.u), dot(d, frame.v)])] } };
+}
+
+const paintName = ({ colours }: ColourLineView, side: 0 | 1): string =>
+  colours[side].name || colours[side].colour || 'no colour';
+
+function Between({ line }: { line: ColourLineView }) {
+  return (
+    <span className="inline-flex flex-wrap items-center gap-1.5">
+      <Swatch colour={line.colours[0].colour} />
+      {paintName(line, 0)} to
+      <Swatch colour={line.colours[1].colour} />
+      {paintName(line, 1)}
+    </span>
+  );
+}
+
+const Swatch = ({ colour }: { colour: string }) => (
+  <span aria-hidden className="inline-block size-3 border border-ink" style={{ background: colour || 'transparent' }} />
+);
