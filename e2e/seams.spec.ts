@@ -1,6 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
-import { writeStlBinary } from '../packages/core/src/formats/index.ts';
+import { writeModel, writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { loadKernel } from '../packages/core/src/solid/index.ts';
 import { box } from '../packages/core/testing/shapes.ts';
 import { limbedFigure } from './figure.ts';
@@ -411,4 +411,38 @@ test('a visor too wide for the printer is parted the same on both sides, by keyb
   // twins are one file, and its mirror image
   await go(page, 'Pieces');
   await expect(page.getByText(/mirror/i).first()).toBeVisible();
+});
+
+test('a file in two colours is parted where they meet, and each piece has its own, by keyboard', async ({
+  page,
+  app,
+}) => {
+  const { Manifold } = await loadKernel();
+  const mast = Manifold.cube([40, 40, 160], true).refine(16).translate([0, 0, 80]).getMesh();
+  const positions = Float64Array.from(mast.vertProperties);
+  const triangles = Uint32Array.from(mast.triVerts);
+  const high = (i: number): boolean => [0, 1, 2].every((k) => positions[triangles[i * 3 + k] * 3 + 2] > 99.9);
+  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) => (high(i) ? 2 : 1));
+  const palette = [
+    { name: '', colour: '' },
+    { name: 'Tide blue', colour: '#1f5673' },
+    { name: 'Cut red', colour: '#bf3b26' },
+  ];
+  const raw = { format: '3mf' as const, parts: [{ name: 'Mast', positions, triangles, paint }], palette, notes: [] };
+  const [{ bytes }] = writeModel(raw, '3mf', 'mast');
+  await bring(page, app, bytes, 'Mast of two colours.3mf');
+  await go(page, 'Seams');
+  await way(page, 'Along the file’s colours');
+  const lines = page.getByRole('list', { name: 'Lines between colours' });
+  await expect(lines.getByRole('listitem')).toHaveCount(1);
+  await expect(lines).toContainText(/Tide blue to Cut red|Cut red to Tide blue/);
+  await expect(lines).toContainText('160 mm long; the plane follows it within 0.0 mm');
+  await expect(lines.getByRole('checkbox')).toBeChecked();
+  await press(page.getByRole('button', { name: 'Place one seam' }));
+  await settled(page);
+  await expect(shelfOf(page)).toContainText('2 pieces, 2 fit');
+  await expect(shelfOf(page)).toContainText('40 × 40 × 100');
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  await expect(shelfOf(page)).toContainText('1 piece');
 });

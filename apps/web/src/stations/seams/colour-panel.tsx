@@ -137,7 +137,7 @@ function Between({ line }: { line: ColourLineView }) {
   return (
     <span className="inline-flex flex-wrap items-center gap-1.5">
       <Swatch colour={line.colours[0].colour} />
-      {paintName(line, 0)} to
+      {`${paintName(line, 0)} to `}
       <Swatch colour={line.colours[1].colour} />
       {paintName(line, 1)}
     </span>
