@@ -37,6 +37,13 @@ export function jointView(j: PlacedJoint): JointView {
   const outlines = (stacks: PlacedJoint['form']['own']) => stacks.map((s) => ({ kind: s.kind, loop: s.rings[0].loop }));
   const strip = (kind: 'male' | 'socket', side: 'lip' | 'rebate') =>
     j.lap ? [{ kind, loop: lapOutline(j.lap, side) }] : null;
+  const { shaft: hole } = j.form;
+  const shaft: JointView['own'] = hole
+    ? [
+        { kind: 'socket', loop: hole.hole[0].loop },
+        { kind: 'void', loop: hole.head.loop },
+      ]
+    : [];
   return {
     id: j.id,
     kind: j.kind,
@@ -54,7 +61,7 @@ export function jointView(j: PlacedJoint): JointView {
     built: j.built,
     depths: j.form.depths,
     shear: j.form.shear,
-    own: strip('male', 'lip') ?? outlines(j.form.own),
+    own: strip('male', 'lip') ?? [...outlines(j.form.own), ...shaft],
     other: strip('socket', 'rebate') ?? outlines(j.form.other),
   };
 }

@@ -70,7 +70,7 @@ export interface FaceView
 }
 
 /** A joint as the interface shows it: without what it is built from. */
-export interface JointView extends Omit<PlacedJoint, 'form' | 'direction' | 'axis' | 'next' | 'lap'> {
+export interface JointView extends Omit<PlacedJoint, 'form' | 'direction' | 'axis' | 'next' | 'lap' | 'exit'> {
   /** how deep it goes into the own piece and into its neighbour */
   readonly depths: readonly [number, number];
   /** mm² that would have to shear */

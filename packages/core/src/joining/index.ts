@@ -7,6 +7,7 @@ export type { JointContext, MeasuredJoint, PlacedJoint } from './model.ts';
 export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';
 export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';
 export { type Refit, refitJoints } from './refit.ts';
+export { drilledPieces, shaftFinding } from './shafts.ts';
 export { type JoiningStep, joiningSteps, type OrderedStep, orderedSteps } from './steps.ts';
 export { type Sticks, sticksFor, sticksWords } from './sticks.ts';
 export { type WayIn, waysIn } from './way-in.ts';

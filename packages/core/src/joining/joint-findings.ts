@@ -196,6 +196,7 @@ function ownFindings(
     form,
     gap,
     cover: m.cover,
+    exit: m.exit,
     printer,
     limits,
   })) {

@@ -1,5 +1,5 @@
 import { atOffset, type CapRegion, type Frame, inRegion, type Loop2, type Solid, winding } from '../cut/index.ts';
-import { ampleWall } from '../document/index.ts';
+import { ampleWall, wallLimits } from '../document/index.ts';
 import {
   columnDepth,
   columnToTriangles,
@@ -16,8 +16,9 @@ import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
-import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
+import type { Around, Exit, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
+import { exitOf } from './shafts.ts';
 
 /** The plane of a joint: its contact's, or that of its seam or of a part of it. */
 const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointContext, 'plan'>): string =>
@@ -64,12 +65,14 @@ function measure(
   const [own, other] = sides.map((i) => face.pieces[i]);
   const stacks = [form.own, form.other];
   if (followsWall(joint)) return measureLap(joint, formed, here, onPlane, place, context, occupancy);
-  const edge = Math.min(...stacks.flat().map((s) => outlineRoom(face.region, s.rings[0].loop)));
+  const mouths = [...stacks.flat().map((s) => s.rings[0].loop), ...(form.shaft ? [form.shaft.hole[0].loop] : [])];
+  const edge = Math.min(...mouths.map((loop) => outlineRoom(face.region, loop)));
   const ample = ampleWall(context.plan.printer);
   const print = `${printOf(joint, formed)}${ample}`;
   const walls: [number, number] = [Infinity, Infinity];
   const occupants: Occupant[] = [];
   let root = Infinity;
+  let exit: Exit | null = null;
   for (const side of [0, 1] as const) {
     const piece = side === 0 ? own : other;
     const plane = face.frames[sides[side]];
@@ -94,6 +97,23 @@ function measure(
         walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, ample, context.cache));
       }
     }
+    if (side === 0 && form.shaft) {
+      exit = exitOf(formed, plane, inward, env.solids.get(piece)!);
+      for (const slab of slabsOf({ kind: 'socket', rings: form.shaft.hole }, frame, inward)) {
+        prisms.push(slab);
+        hollow.push(slab);
+        // it is open at its end, so only what lies beside it is a wall
+        const depth = Math.max(0.2, Math.min(slab.depth, (exit?.least ?? 0) - wallLimits(context.plan.printer).warn));
+        walls[0] = Math.min(walls[0], socketWall({ ...slab, depth }, env, piece, face, print, ample, context.cache));
+      }
+      const from = form.shaft.head.height;
+      const way = { ...form.shaft.head, height: 0 };
+      const out = { ...way, height: Math.max(0.5, (exit?.most ?? 0) - from) };
+      const at = atOffset(frame, frame.offset + inward * from);
+      const head = slabsOf({ kind: 'socket', rings: [way, out] }, at, inward);
+      prisms.push(...head);
+      hollow.push(...head);
+    }
     occupants.push({ joint: joint.id, piece, face: face.id, prisms, hollow });
   }
   const near = nearestOccupant(occupants, occupancy, within);
@@ -113,6 +133,7 @@ function measure(
     overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,
     lap: null,
     trouble: '',
+    exit,
     occupants,
   };
 }
@@ -162,6 +183,7 @@ function measureLap(
     overlap: here.length > 1 || windingAt(onPlane, formed.u, formed.v) !== 1,
     lap: line,
     trouble,
+    exit: null,
     occupants,
   };
 }

@@ -9,7 +9,7 @@ import type { PlacedJoint } from './model.ts';
 
 /** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy, what runs through bores. Lengths in mm. */
 export interface LoosePart {
-  readonly kind: 'dowel' | 'magnet' | 'stock';
+  readonly kind: 'dowel' | 'magnet' | 'screw' | 'stock';
   /** what it is, in a few words: "printed rod with a flat 8" */
   readonly what: string;
   readonly stock: Stock | null;

@@ -24,6 +24,15 @@ export interface JointContext {
   readonly upOf: (piece: string) => Vec3 | null;
 }
 
+/** Where what a joint needs room for comes out of the own piece, mm from the face. */
+export interface Exit {
+  /** the nearest and the farthest place of its outline at which the skin is met; 0 where it is not even in the piece at the face */
+  readonly least: number;
+  readonly most: number;
+  /** where more of the piece stands in its way, along its middle; null where nothing does */
+  readonly barred: number | null;
+}
+
 /** A joint with the face it lies on, formed and measured. */
 export interface MeasuredJoint {
   readonly joint: Joint;
@@ -45,6 +54,8 @@ export interface MeasuredJoint {
   /** of a lap: where it runs; null where it cannot, and then why */
   readonly lap: LapLine | null;
   readonly trouble: string;
+  /** of a joint with a shaft */
+  readonly exit: Exit | null;
   readonly occupants: readonly Occupant[];
 }
 
@@ -106,5 +117,7 @@ export interface PlacedJoint {
   readonly next: string | null;
   /** of a lap: where it runs on its face */
   readonly lap: LapLine | null;
+  /** of a joint with a shaft: where it comes out */
+  readonly exit: Exit | null;
   readonly built: boolean;
 }

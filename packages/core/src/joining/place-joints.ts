@@ -63,6 +63,7 @@ function placedJoint(m: MeasuredJoint, built: boolean): PlacedJoint {
     apart: finite(m.apart),
     next: m.next || null,
     lap: m.lap,
+    exit: m.exit,
     built,
   };
 }
@@ -87,6 +88,7 @@ function blank(joint: Joint, { u, v, gap, form, direction, axis }: FormedJoint):
     apart: null,
     next: null,
     lap: null,
+    exit: null,
     built: false,
   };
 }

@@ -29,6 +29,8 @@ export interface JointForm {
   readonly other: readonly Stack[];
   /** a loose rod, ring by ring; heights towards the neighbour, below 0 inside the own piece */
   readonly rod?: readonly Ring[];
+  /** a hole through the own piece to its outside: narrow from the face to where a head rests, as wide as that from there on */
+  readonly shaft?: { readonly hole: readonly Ring[]; readonly head: Ring };
   /** how deep it goes into the own piece (0 for a male half) and into the neighbour, mm */
   readonly depths: readonly [number, number];
   /** half-angle of the cone of directions in which it can be drawn apart, radians; null: it does not guide */

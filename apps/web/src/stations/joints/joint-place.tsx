@@ -53,7 +53,7 @@ export function JointPlace({
       <div className="mt-2 flex flex-col gap-2">
         {!lap && <Lean joint={joint} face={face} set={set} />}
         <Choice
-          label={kind.stands ? 'Stands out of' : 'Counted from'}
+          label={kind.from}
           value={joint.male}
           options={[
             { value: '-', label: codes[0] },

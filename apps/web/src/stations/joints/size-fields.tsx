@@ -1,4 +1,15 @@
-import { type Joint, type JointFields, type JointOf, MAGNETS, STOCKS, stickLength } from '@gephyra/core';
+import {
+  type Joint,
+  type JointFields,
+  type JointOf,
+  MAGNETS,
+  SCREW_LENGTHS,
+  SCREWS,
+  STOCKS,
+  screwLength,
+  screwSize,
+  stickLength,
+} from '@gephyra/core';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -21,6 +32,8 @@ export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonl
       return <DowelFields joint={joint} codes={codes} set={set} />;
     case 'snap':
       return <SnapFields joint={joint} set={set} />;
+    case 'screw':
+      return <ScrewFields joint={joint} set={set} />;
     case 'magnet':
       return <MagnetFields joint={joint} codes={codes} set={set} />;
     case 'lap':
@@ -258,6 +271,77 @@ function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: Set }) {
           step={1}
           set={(x) => set('Ends', { setback: x })}
         />
+      </div>
+    </div>
+  );
+}
+
+function ScrewFields({ joint, set }: { joint: JointOf<'screw'>; set: Set }) {
+  const { size, into, grip, cover } = joint;
+  const sizes = screwSize(size);
+  const length = screwLength(joint);
+  const lengths = [...new Set([...SCREW_LENGTHS, length])].sort((a, b) => a - b);
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="grid grid-cols-2 gap-2">
+        <Pick
+          label="Screw"
+          value={size}
+          options={words(SCREWS.map((s) => s.size))}
+          onChange={(next) => set('Screw', { size: next, insert: undefined, insertLength: undefined })}
+        />
+        <Pick
+          label="Length under its head"
+          value={joint.length === undefined ? 'auto' : String(joint.length)}
+          options={[
+            { value: 'auto', label: `as it takes: ${length} mm` },
+            ...lengths.map((l) => ({ value: String(l), label: `${l} mm` })),
+          ]}
+          onChange={(next) => set('Length', { length: next === 'auto' ? undefined : Number(next) })}
+        />
+      </div>
+      <Pick
+        label="Screwed into"
+        value={into}
+        options={[
+          { value: 'insert', label: 'a heat-set insert' },
+          { value: 'nut', label: 'a nut, laid in while it prints' },
+          { value: 'plastic', label: 'the plastic itself' },
+        ]}
+        onChange={(next) => set('Screwed into', { into: next })}
+      />
+      <div className="grid grid-cols-2 gap-2">
+        <Mm label="Under its head" value={grip} min={0.8} max={80} set={(x) => set('Under its head', { grip: x })} />
+        {into === 'nut' && (
+          <Mm
+            label="Cover of the nut"
+            value={cover}
+            min={0.4}
+            max={20}
+            step={0.2}
+            set={(x) => set('Cover', { cover: x })}
+          />
+        )}
+        {into === 'insert' && (
+          <>
+            <Mm
+              label="Bore of the insert"
+              value={joint.insert ?? sizes.insert}
+              min={1}
+              max={40}
+              step={0.1}
+              set={(x) => set('Insert', { insert: x })}
+            />
+            <Mm
+              label="Its length"
+              value={joint.insertLength ?? sizes.insertLength}
+              min={1}
+              max={60}
+              step={0.1}
+              set={(x) => set('Insert', { insertLength: x })}
+            />
+          </>
+        )}
       </div>
     </div>
   );

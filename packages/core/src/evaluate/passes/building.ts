@@ -23,7 +23,7 @@ export function building(
   plan: Plan,
   map: Affine,
   { bodies, faces }: Parted,
-  { placed, lapped }: Joined,
+  { placed, carved }: Joined,
   { cache, fallback }: PassContext,
 ): Piece[] {
   const halves = halvesByCap(placed, faces);
@@ -33,7 +33,7 @@ export function building(
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
     return sorted.map(({ key, solid: cut, box }, i): Piece => {
-      const solid = lapped.get(key) ?? cut;
+      const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
         const wanted = halves.get(cut.caps[c]);
         if (!wanted) return cache.builtCap(cap, '', () => plainCap(cap));

@@ -1,6 +1,7 @@
 import type { Solid } from '../../cut/index.ts';
 import type { Finding, Plan } from '../../document/index.ts';
 import {
+  drilledPieces,
   type JointContext,
   joiningSteps,
   type LoosePart,
@@ -10,6 +11,7 @@ import {
   type MeasuredJoint,
   type PlacedJoint,
   placeJoints,
+  shaftFinding,
   stockOfBores,
   type WayIn,
   waysIn,
@@ -26,18 +28,18 @@ export interface Joined {
   readonly measured: readonly MeasuredJoint[];
   readonly context: JointContext;
   readonly ways: readonly WayIn[];
-  /** solids of pieces that have laps, by their keys */
-  readonly lapped: ReadonlyMap<string, Solid>;
+  /** solids of pieces that have laps or holes for screws, by their keys */
+  readonly carved: ReadonlyMap<string, Solid>;
   readonly loose: readonly LoosePart[];
   readonly findings: readonly Finding[];
 }
 
-/** Places and measures the joints, takes out those without a common way in, and builds laps into the solids. */
+/** Places and measures the joints, takes out those without a common way in, builds laps into the solids, and takes the holes of screws out of them. */
 export function joining(
   plan: Plan,
   map: Affine,
   { bodies, faces, places }: Parted,
-  { cache, fallback }: PassContext,
+  { cache, fallback, kernel }: PassContext,
 ): Joined {
   const around = new Map(bodies.map((b) => [b.sized.body.id, b]));
   const upOf = printDirections(plan, faces, map);
@@ -46,15 +48,22 @@ export function joining(
   const { ways, findings, refused } = waysIn(joiningSteps(faces, plan.seams, plan.order), placing.measured, context);
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
-  const placed = free.map((j) => (failed.has(j.id) ? { ...j, built: false } : j));
+  const shafts = drilledPieces(free, faces, around, lapped, { fallback, ...(kernel && { kernel }) });
+  const lost = new Set([...failed.keys(), ...shafts.failed.keys()]);
+  const placed = free.map((j) => (lost.has(j.id) ? { ...j, built: false } : j));
   return {
     placed,
-    measured: placing.measured.filter((m) => !refused.has(m.joint.id) && !failed.has(m.joint.id)),
+    measured: placing.measured.filter((m) => !refused.has(m.joint.id) && !lost.has(m.joint.id)),
     context,
     ways,
-    lapped,
+    carved: new Map([...lapped, ...shafts.drilled]),
     loose: [...looseParts(plan.joints, placed, faces), ...stockOfBores(plan, map)],
-    findings: [...placing.findings, ...findings, ...[...failed].map(([id, message]) => lapFinding(plan, id, message))],
+    findings: [
+      ...placing.findings,
+      ...findings,
+      ...[...failed].map(([id, message]) => lapFinding(plan, id, message)),
+      ...[...shafts.failed].map(([id, message]) => shaftFinding(plan, id, message)),
+    ],
   };
 }
 

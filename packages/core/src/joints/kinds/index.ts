@@ -7,17 +7,19 @@ import type { AnyJoint, Fields, KindOf } from './kind.ts';
 import { lap, lapSchema } from './lap/index.ts';
 import { magnet, magnetSchema } from './magnet/index.ts';
 import { pin, pinSchema } from './pin/index.ts';
+import { screw, screwSchema } from './screw/index.ts';
 import { snap, snapSchema } from './snap/index.ts';
 
 // A new kind is a folder, a line in each of these two lists, its fields on screen (web, stations/joints/size-fields.tsx), and
 // a line in the documentation.
-const KINDS = { key, pin, cone, dowel, snap, magnet, lap };
+const KINDS = { key, pin, cone, dowel, snap, screw, magnet, lap };
 export const jointSchema = z.discriminatedUnion('kind', [
   keySchema,
   pinSchema,
   coneSchema,
   dowelSchema,
   snapSchema,
+  screwSchema,
   magnetSchema,
   lapSchema,
 ]);
@@ -88,4 +90,6 @@ export function converted(joint: Joint, kind: JointKind): JointInput {
 export type { FaultCode, JointFacts } from './kind.ts';
 export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';
+export { screwLength } from './screw/index.ts';
+export { SCREW_LENGTHS, SCREWS, screwSize } from './screw/sizes.ts';
 export { snapLoad } from './snap/form.ts';

@@ -57,12 +57,23 @@ export interface JointFacts {
   readonly gap: number;
   /** least material between the face and a closed pocket */
   readonly cover: number;
+  /** where its shaft comes out of the own piece; null without one */
+  readonly exit: { readonly least: number; readonly most: number; readonly barred: number | null } | null;
   readonly printer: { readonly kind: 'filament' | 'resin'; readonly material?: string | undefined };
   readonly limits: { readonly stop: number; readonly warn: number; readonly cover: number; readonly bridge: number };
 }
 
 /** What kinds find out about their own numbers; each is a finding of its own. */
-export type FaultCode = 'joint.stock' | 'joint.cover' | 'joint.poles' | 'joint.holds' | 'joint.slot' | 'joint.strain';
+export type FaultCode =
+  | 'joint.stock'
+  | 'joint.cover'
+  | 'joint.poles'
+  | 'joint.holds'
+  | 'joint.slot'
+  | 'joint.strain'
+  | 'joint.thread'
+  | 'joint.grip'
+  | 'joint.head';
 
 /** What is wrong with a joint's own numbers, and the fields that mend it. */
 export interface Fault {
@@ -76,7 +87,7 @@ export interface Fault {
 
 /** A loose part that a joint needs. Rings are those of a rod by itself, upright. */
 export interface LooseNeed {
-  readonly kind: 'dowel' | 'magnet';
+  readonly kind: 'dowel' | 'magnet' | 'screw';
   /** what it is, in a few words: "printed rod with a flat 8" */
   readonly what: string;
   readonly stock: Stock | null;
@@ -99,6 +110,8 @@ export interface KindOf<J extends AnyJoint> {
   readonly male: string;
   /** whether a half of it stands out of its piece, so that it matters which piece carries it */
   readonly stands: boolean;
+  /** what is said before the piece that it is reckoned from: "Stands out of" */
+  readonly from: string;
   /** has a place on its face, or runs along the wall, wherever on it it was put */
   readonly follows: 'place' | 'wall';
   /** it holds by catching, which no rod in its place would do */
@@ -153,6 +166,7 @@ export const usually = {
   catches: false,
   male: 'Peg',
   stands: true,
+  from: 'Stands out of',
   follows: 'place',
   squat: false,
   shallower: true,

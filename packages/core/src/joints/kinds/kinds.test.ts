@@ -12,6 +12,7 @@ const least: Record<Joint['kind'], object> = {
   cone: { kind: 'cone', diameter: 6 },
   dowel: { kind: 'dowel', diameter: 8, depth: 12 },
   snap: { kind: 'snap', diameter: 8, depth: 16 },
+  screw: { kind: 'screw', grip: 4 },
   magnet: { kind: 'magnet', diameter: 6, thickness: 2 },
   lap: { kind: 'lap', lip: 1.2, depth: 4 },
 };
@@ -48,6 +49,8 @@ describe('a joint of the plan', () => {
     ['dowel', { stock: 'bone' }, 'stock'],
     ['snap', { slot: 5 }, 'slot'],
     ['snap', { barb: 1.7 }, 'barb'],
+    ['screw', { size: 'M7' }, 'size'],
+    ['screw', { grip: 0.1 }, 'grip'],
     ['magnet', { poles: ['n', 'x'] }, 'poles'],
     ['lap', { lean: [0, 0.2, 1] }, 'lean'],
     ['lap', { edge: 'middle' }, 'edge'],

@@ -1,4 +1,3 @@
-import type { Part } from './cost.ts';
 import type { SliceRegion } from './slice.ts';
 
 /** Of a print with walls and infill, N/mm³: 0.5 g/cm³. */
@@ -10,7 +9,7 @@ const WEIGHT = 5e-6;
  */
 export function bendingOf(
   cut: readonly Pick<SliceRegion, 'flat'>[],
-  parts: readonly Pick<Part, 'volume' | 'deep'>[],
+  parts: readonly { readonly volume: number; readonly deep: number }[],
 ): number {
   const moments = parts.map((p) => (WEIGHT * p.volume * p.deep) / 2);
   const moment = Math.min(...moments);

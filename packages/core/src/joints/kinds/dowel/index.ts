@@ -50,6 +50,7 @@ export const dowel: KindOf<Dowel> = {
   name: 'dowel',
   male: 'Rod',
   stands: false,
+  from: 'Counted from',
   title: (j) =>
     j.stock === 'printed'
       ? `${j.shape} dowel`

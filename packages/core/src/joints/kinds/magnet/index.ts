@@ -25,6 +25,7 @@ export const magnet: KindOf<z.output<typeof magnetSchema>> = {
   name: 'magnet',
   male: 'Magnet',
   stands: false,
+  from: 'Counted from',
   shallower: false,
   title: (j) => `${j.shape} magnet`,
   sizes: (j) => `${j.diameter} × ${j.thickness}`,

@@ -1,0 +1,248 @@
+import {
+  type CapRegion,
+  cellOfSolid,
+  closedMesh,
+  type Frame,
+  fromFrame,
+  type Loop2,
+  type Solid,
+  solidsOf,
+  type Triangulator,
+} from '../cut/index.ts';
+import type { Finding, Plan } from '../document/index.ts';
+import { GephyraError } from '../errors.ts';
+import type { JointForm } from '../joints/index.ts';
+import { type Blocks, buildBlocks, cross, dot, normalize, rayHits, sub, type Vec3, vecOf } from '../mesh/index.ts';
+import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
+import type { Kernel } from '../solid/index.ts';
+import { ringMesh } from './loose.ts';
+import type { Exit, FormedJoint, JointContext, PlacedJoint } from './model.ts';
+
+/** A hole begins so far outside the face, and ends so far outside the skin, mm. */
+const OVER = 0.05;
+const CLEAR = 1;
+/** Rays begin so far below a place, mm. */
+const INSIDE = 1e-3;
+
+const blocks = new WeakMap<Solid, Blocks>();
+function blocksOf(solid: Solid): Blocks {
+  let known = blocks.get(solid);
+  if (!known) {
+    known = buildBlocks(closedMesh(solid, () => 0));
+    blocks.set(solid, known);
+  }
+  return known;
+}
+
+type Shaft = NonNullable<JointForm['shaft']>;
+
+/** A ring of a shaft's head, moved along its axis to another height. */
+function headAt({ hole, head }: Shaft, height: number): Loop2 {
+  const [a, b] = [hole[0], hole[1]];
+  const rise = b.height - a.height;
+  const [s, t] = [0, 1].map((k) => (rise > 0 ? (b.loop[k] - a.loop[k]) / rise : 0));
+  return head.loop.map((x, i) => x + (i % 2 === 0 ? s : t) * (height - head.height));
+}
+
+/** Where a shaft's head comes out of its piece, along its axis from the face. */
+export function exitOf(
+  { form, axis }: Pick<FormedJoint, 'form' | 'axis'>,
+  frame: Frame,
+  inward: 1 | -1,
+  solid: Solid,
+): Exit | null {
+  const { shaft } = form;
+  if (!shaft) return null;
+  const way: Vec3 = [-axis[0], -axis[1], -axis[2]];
+  const rise = Math.abs(dot(way, frame.normal));
+  // where the way out meets the surface, from a height on; an edge that two triangles share is met once
+  const metFrom = (loop: Loop2, i: number, height: number): number[] =>
+    rayHits(blocksOf(solid), fromFrame(frame, loop[i], loop[i + 1], inward * (height + INSIDE)), way)
+      .map((t) => height + INSIDE + t * rise)
+      .sort((a, b) => a - b)
+      .filter((t, k, list) => k === 0 || t - list[k - 1] > 1e-6);
+  const { height } = shaft.head;
+  const [face, seat] = [headAt(shaft, 0), shaft.head.loop];
+  const outAt = (i: number): number => {
+    for (const met of [metFrom(seat, i, height), metFrom(face, i, 0)]) if (met.length % 2 === 1) return met[0];
+    return 0;
+  };
+  let [least, most] = [Infinity, 0];
+  for (let i = 0; i < seat.length; i += 2) {
+    const out = outAt(i);
+    least = Math.min(least, out);
+    most = Math.max(most, out);
+  }
+  const along = metFrom(middleOf(seat), 0, height);
+  return { least, most: Math.max(most, along[0] ?? 0), barred: along[1] ?? null };
+}
+
+function middleOf(loop: Loop2): Loop2 {
+  const sum = Float64Array.of(0, 0);
+  for (let i = 0; i < loop.length; i++) sum[i % 2] += (2 * loop[i]) / loop.length;
+  return sum;
+}
+
+/**
+ * The solids of pieces that screws go through, by their keys, with their holes taken out by the kernel; and the joints where
+ * that failed, with why.
+ */
+export function drilledPieces(
+  placed: readonly PlacedJoint[],
+  faces: readonly MatingFace[],
+  around: JointContext['around'],
+  lapped: ReadonlyMap<string, Solid>,
+  { kernel, fallback }: { readonly kernel?: Kernel; readonly fallback: Triangulator },
+): { drilled: Map<string, Solid>; failed: Map<string, string> } {
+  const drilled = new Map<string, Solid>();
+  const failed = new Map<string, string>();
+  for (const p of placed) {
+    if (!p.built || !p.form.shaft || !p.exit) continue;
+    const face = faces.find((f) => f.id === p.face)!;
+    const side = p.direction > 0 ? 0 : 1;
+    const key = face.pieces[side];
+    const solid = drilled.get(key) ?? lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!;
+    if (!kernel) {
+      failed.set(p.id, 'Holes for screws need the solid kernel, which is not loaded.');
+      continue;
+    }
+    const made = drill(
+      solid,
+      p.form.shaft,
+      face.frames[side],
+      -p.direction as 1 | -1,
+      p.exit.most + CLEAR,
+      kernel,
+      fallback,
+    );
+    if (typeof made === 'string') failed.set(p.id, made);
+    else drilled.set(key, made);
+  }
+  return { drilled, failed };
+}
+
+/** Kept by solid: what was drilled into it last. */
+const known = new WeakMap<Solid, Map<string, Solid | string>>();
+const MOST_KNOWN = 8;
+
+function drill(
+  solid: Solid,
+  shaft: Shaft,
+  frame: Frame,
+  inward: 1 | -1,
+  end: number,
+  kernel: Kernel,
+  fallback: Triangulator,
+): Solid | string {
+  const print = JSON.stringify([
+    shaft.hole.map((r) => [r.height, r.loop[0], r.loop[1], r.loop[2]]),
+    shaft.head.loop[0],
+    frame.origin,
+    frame.normal,
+    inward,
+    end,
+  ]);
+  const list = known.get(solid) ?? new Map<string, Solid | string>();
+  known.set(solid, list);
+  let made = list.get(print);
+  if (made === undefined) {
+    made = drilledOnce(solid, shaft, frame, inward, end, kernel, fallback);
+    if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
+    list.set(print, made);
+  }
+  return made;
+}
+
+function drilledOnce(
+  solid: Solid,
+  shaft: Shaft,
+  frame: Frame,
+  inward: 1 | -1,
+  end: number,
+  kernel: Kernel,
+  fallback: Triangulator,
+): Solid | string {
+  const { hole, head } = shaft;
+  const place = (loop: Loop2, height: number): number[][] => {
+    const points = Array.from({ length: loop.length / 2 }, (_, i) => [
+      ...fromFrame(frame, loop[2 * i], loop[2 * i + 1], inward * height),
+    ]);
+    return inward > 0 ? points : points.reverse();
+  };
+  const cutter = ringMesh([
+    place(hole[0].loop, -OVER),
+    place(hole[1].loop, hole[1].height),
+    place(head.loop, head.height),
+    place(headAt(shaft, end), end),
+  ]);
+  const frames = new Map(solid.caps.map((c) => [c.seam, frameOfCap(solid.positions, c)]));
+  try {
+    const { outside } = carveCell(
+      cellOfSolid(solid),
+      frames,
+      { mesh: cutter, facets: [] },
+      () => LAP_TAG,
+      kernel,
+      fallback,
+    );
+    const solids = outside ? solidsOf(outside, frames, fallback) : [];
+    if (solids.length !== 1) return 'The hole for the screw parts its piece.';
+    const caps = solid.caps.map((c) =>
+      solids[0].caps.reduce((a, b) => (capsApart(solid, c, solids[0], b) < capsApart(solid, c, solids[0], a) ? b : a)),
+    );
+    if (solids[0].caps.length !== solid.caps.length || new Set(caps).size !== caps.length) {
+      return 'The hole for the screw runs through another face of its piece.';
+    }
+    return { ...solids[0], caps };
+  } catch (error) {
+    if (error instanceof GephyraError) return error.message;
+    throw error;
+  }
+}
+
+/** How far the outlines' boxes of two caps are apart; without end when they lie in different planes, mm. */
+function capsApart(a: Solid, capA: CapRegion, b: Solid, capB: CapRegion): number {
+  if (capA.seam !== capB.seam || capA.side !== capB.side) return Infinity;
+  const [p, q] = [boxOfCap(a, capA), boxOfCap(b, capB)];
+  return p.reduce((sum, x, i) => sum + Math.abs(x - q[i]), 0);
+}
+
+function boxOfCap({ positions: p }: Solid, { outer }: CapRegion): number[] {
+  const out = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  for (const v of outer) {
+    for (let k = 0; k < 3; k++) {
+      out[k] = Math.min(out[k], p[v * 3 + k]);
+      out[k + 3] = Math.max(out[k + 3], p[v * 3 + k]);
+    }
+  }
+  return out;
+}
+
+/** The frame in which a cap's outline was drawn: of its corners in space and in the plane those three that span most. */
+function frameOfCap(p: Float64Array, { outer, outer2: l }: CapRegion): Frame {
+  const n = outer.length;
+  const at = (i: number): Vec3 => [p[outer[i] * 3], p[outer[i] * 3 + 1], p[outer[i] * 3 + 2]];
+  const flat = (i: number): [number, number] => [l[2 * i] - l[0], l[2 * i + 1] - l[1]];
+  const rest = Array.from({ length: n - 1 }, (_, i) => i + 1);
+  const a = rest.reduce((x, y) => (Math.hypot(...flat(y)) > Math.hypot(...flat(x)) ? y : x));
+  const [ax, ay] = flat(a);
+  const spans = (i: number): number => Math.abs(ax * flat(i)[1] - ay * flat(i)[0]);
+  const b = rest.reduce((x, y) => (spans(y) > spans(x) ? y : x));
+  const [bx, by] = flat(b);
+  const det = ax * by - ay * bx;
+  const [pa, pb] = [sub(at(a), at(0)), sub(at(b), at(0))];
+  const u = normalize(vecOf((k) => (by * pa[k] - ay * pb[k]) / det));
+  const v = normalize(vecOf((k) => (ax * pb[k] - bx * pa[k]) / det));
+  const normal = cross(u, v);
+  const origin = vecOf((k) => at(0)[k] - l[0] * u[k] - l[1] * v[k]);
+  return { origin, normal, u, v, offset: dot(normal, origin) };
+}
+
+/** Says that a hole could not be taken out after all. */
+export const shaftFinding = (plan: Plan, id: string, message: string): Finding => ({
+  code: 'joint.shaft',
+  severity: 'stop',
+  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
+  message,
+  mend: { label: 'Remove this screw', change: { do: 'removeJoint', id } },
+});
