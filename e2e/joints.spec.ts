@@ -280,3 +280,39 @@ test('the same by keyboard: seat, choose, nudge, change the kind, keep a preset 
   await page.getByRole('radio', { name: 'press', exact: true }).press('Enter');
   await saved(page);
 });
+
+test('a lid is screwed down: into an insert, then a nut, with less under its head than fits, mended, by keyboard', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [60, 60, 90]), 'crate'), 'Salt crate.stl');
+  await go(page, 'Seams');
+  await enter(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  const position = page.getByLabel('Position along z');
+  await position.fill('70');
+  await position.press('Enter');
+  await saved(page);
+  await go(page, 'Joints');
+  await choose(page.getByLabel('Kind to add'), 'screw');
+  await enter(page.getByRole('button', { name: 'Add', exact: true }));
+  await saved(page);
+  await computed(page);
+  const loose = page.getByRole('region', { name: 'Loose parts' });
+  await expect(loose).toContainText(/1 ×screw M\d × \d+, heat-set insert M\d/);
+  // the head belongs in the lid, which is twenty millimetres thick
+  await enter(page.getByRole('radiogroup', { name: 'Head in' }).getByRole('radio', { name: 'A2' }));
+  await choose(page.getByLabel('Screw', { exact: true }), 'M4');
+  await choose(page.getByLabel('Screwed into'), 'a nut, laid in while it prints');
+  await expect(loose).toContainText('screw M4 × 10, nut M4');
+  const grip = page.getByRole('textbox', { name: 'Under its head' });
+  await grip.fill('25');
+  await grip.press('Enter');
+  const findings = page.getByRole('list', { name: 'Findings' });
+  await expect(findings).toContainText('At the side of the head the piece is only 20 mm thick');
+  await enter(findings.getByRole('button', { name: 'Leave 19.8 mm under the head' }));
+  await expect(findings.getByText('Stop.')).toHaveCount(0);
+  await saved(page);
+  await computed(page);
+  await page.getByRole('tab', { name: 'face' }).click();
+  await expect(page.getByRole('button', { name: /^Screw j1/ })).toBeVisible();
+});

@@ -78,7 +78,7 @@ export const screw: KindOf<Screw> = {
   checks: (j, { limits, exit }) => {
     const faults: Fault[] = [];
     if (exit && exit.least < j.grip + SEAT) {
-      const grip = Math.floor((exit.least - SEAT) * 10) / 10;
+      const grip = Math.floor((exit.least - SEAT) * 10 + 1e-4) / 10;
       faults.push({
         code: 'joint.head',
         severity: 'stop',
