@@ -2,6 +2,7 @@ import type { Locator, Page } from '@playwright/test';
 import { anchorInOne, hoop, lantern, visor } from '../demo/models.ts';
 import { writeModel, writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { loadKernel } from '../packages/core/src/solid/index.ts';
+import { meshOfSolid } from '../packages/core/testing/judges.ts';
 import { box } from '../packages/core/testing/shapes.ts';
 import { limbedFigure } from './figure.ts';
 import { bring, choose, computed, expect, go, saved, test } from './fixtures.ts';
@@ -198,6 +199,34 @@ test('a groove to fill is laid along a seam: both pieces are bevelled, and the f
   await expect(page.getByText('no joint')).toHaveCount(0);
   await settled(page);
   await expect(page.getByText(/to stop for/)).toHaveCount(0);
+});
+
+test('a hollow post gets a groove to fill outside and a strip to back it inside, which is among the files', async ({
+  page,
+  app,
+}) => {
+  const { Manifold } = await loadKernel();
+  const hull = Manifold.cylinder(180, 40, 34, 48).subtract(Manifold.cylinder(180, 34, 28, 48).translate([0, 0, 6]));
+  await bring(page, app, writeStlBinary(meshOfSolid(hull), 'post'), 'Hollow post.stl');
+  await go(page, 'Seams');
+  await press(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  await settled(page);
+  await press(page.getByRole('tab', { name: 'sides' }));
+  const groove = page.getByRole('checkbox', { name: 'bevel the rims of its flat faces' });
+  await press(groove, 'Space');
+  await expect(groove).toBeChecked();
+  await settled(page);
+  const strip = page.getByRole('checkbox', { name: /^bridge it from inside/ });
+  await press(strip, 'Space');
+  await expect(strip).toBeChecked();
+  await expect(page.getByText(/^1 × backing strip 12 wide, 2 thick, up to 0\.\d mm off the wall$/)).toBeVisible();
+  await type(page, 'Width', '16');
+  await expect(page.getByText(/^1 × backing strip 16 wide/)).toBeVisible();
+  await settled(page);
+  await expect(page.getByText(/to stop for/)).toHaveCount(0);
+  await go(page, 'Joints');
+  const loose = page.getByRole('region', { name: 'Loose parts' });
+  await expect(loose).toContainText('backing strip 16 wide');
 });
 
 test('the visor is parted along a bent line and pinned: flats are found on the bent faces and take joints', async ({

@@ -3,6 +3,7 @@ import { fallback, kernel } from '../testing/judges.ts';
 import { modelOfMeshes } from '../testing/models.ts';
 import { box } from '../testing/shapes.ts';
 import { type PlanInput, parsePlan } from './document/schema.ts';
+import { readStl } from './formats/index.ts';
 import { computeProject, shapeProject, stopsOf, writeProject } from './project.ts';
 import { bodiesOf } from './repair/bodies.ts';
 
@@ -58,6 +59,37 @@ describe('a project', () => {
     const { against, written } = writeProject(project, project.evaluation.pieces, 'Box', 'ply');
     expect(written[0].watertight).toBe(false);
     expect(against).toContainEqual('The file of A1 whole is not watertight.');
+  });
+
+  it('writes printed loose parts with the pieces that they join: a file each, or all beside each other in one', () => {
+    const dowel = { kind: 'dowel' as const, seam: 's1', diameter: 6, depth: 8 };
+    const joints = [
+      { ...dowel, id: 'j1', at: [-7, -5] as [number, number] },
+      { ...dowel, id: 'j2', at: [7, -5] as [number, number], diameter: 4 },
+      { ...dowel, id: 'j3', at: [0, 8] as [number, number], diameter: 4, stock: 'rod' as const },
+    ];
+    const project = computed([mast], {
+      seams: [{ ...middle, origin: [15, 15, 80] }],
+      joints,
+    });
+    const { pieces, loose } = project.evaluation;
+    expect(loose.filter((l) => l.mesh)).toHaveLength(2);
+    const names = (list: typeof pieces, format: 'stl' | '3mf'): string[] =>
+      writeProject(project, list, 'mast', format).files.map((f) => f.name);
+    const stl = names(pieces, 'stl');
+    expect(stl.filter((n) => n.includes('loose'))).toHaveLength(2);
+    expect(stl.some((n) => /^mast-loose-printed-rod-with-a-flat-6/.test(n))).toBe(true);
+    expect(names(pieces, '3mf').filter((n) => n.includes('loose'))).toEqual(['mast-loose-parts.3mf']);
+    const lone = computed([mast], { seams: [], joints: [] });
+    expect(writeProject(lone, lone.evaluation.pieces, 'mast', 'stl').files.some((f) => f.name.includes('loose'))).toBe(
+      false,
+    );
+    const rods = writeProject(project, pieces, 'mast', 'stl').files.filter((f) => f.name.includes('loose'));
+    for (const { bytes } of rods) {
+      const { positions } = readStl(bytes).parts[0];
+      const low = Math.min(...positions.filter((_, k) => k % 3 === 2));
+      expect(low).toBeCloseTo(0, 5);
+    }
   });
 
   it('does the steps of the recipe first, and leaves locked bodies as they are', () => {

@@ -62,8 +62,14 @@ export function writeProject(
   options: Omit<ExportOptions, 'shared' | 'finished'> = {},
 ): WrittenProject {
   const shared = sharedFiles(evaluation, alike, plan.pieces);
+  const made = evaluation.pieces.filter((p) => !p.aside);
+  const joints = new Set(pieces.flatMap((p) => p.joints));
+  // loose parts go with the pieces they join; what joins none in particular goes with all of them
+  const isWanted = (own: readonly string[]): boolean =>
+    own.length > 0 ? own.some((id) => joints.has(id)) : pieces.length === made.length;
   const exported = exportPieces(pieces, name, format, {
     ...options,
+    loose: evaluation.loose.filter((l) => isWanted(l.joints)),
     shared,
     finished: (piece, code, mirrored) => labelled(plan, evaluation, piece, code, mirrored).piece,
   });

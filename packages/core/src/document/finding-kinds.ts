@@ -34,6 +34,7 @@ export const FINDINGS = {
   'seam.coincident': { station: 'seams', when: 'two seams nearly lie in one plane' },
   'face.bare': { station: 'joints', when: 'a mating face has no joint' },
   'face.small': { station: 'joints', also: ['seams'], when: 'a mating face has no room for a joint' },
+  'seam.backing': { station: 'seams', when: 'no backing strip finds room at a face' },
   'joint.offFace': { station: 'joints', when: 'a joint lies on no mating face' },
   'joint.overlap': { station: 'joints', when: 'several shells overlap where a socket goes' },
   'joint.lean': { station: 'joints', when: 'a joint leans farther than can be built' },

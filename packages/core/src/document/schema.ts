@@ -87,6 +87,10 @@ const seamCommon = {
       all: z.boolean().default(false),
     })
     .optional(),
+  /** a band printed by itself that bridges it from inside where its face goes round a hollow, mm */
+  backing: z
+    .strictObject({ width: between(2, 200), thickness: between(0.4, 20), gap: between(0, 5).default(0.2) })
+    .optional(),
   /** what spoke for it, when a search proposed it */
   reasons: z.array(reasonSchema).max(20).optional(),
   /** keys of the pieces that it cuts, as they stand before it; without it all */

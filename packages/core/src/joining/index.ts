@@ -1,3 +1,4 @@
+export { backingStrips } from './backing.ts';
 export { stopsByItself } from './joint-findings.ts';
 export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';

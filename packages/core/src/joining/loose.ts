@@ -7,9 +7,9 @@ import type { MatingFace } from '../seams/index.ts';
 import { routeThrough, usualBend } from '../solid/index.ts';
 import type { PlacedJoint } from './model.ts';
 
-/** Parts that are equal, apart from the pieces: rods to print or to cut, magnets to buy, what runs through bores. Lengths in mm. */
+/** Parts that are equal, apart from the pieces: rods to print or to cut, magnets and screws to buy, what runs through bores, strips that back a seam. Lengths in mm. */
 export interface LoosePart {
-  readonly kind: 'dowel' | 'magnet' | 'screw' | 'stock';
+  readonly kind: 'dowel' | 'magnet' | 'screw' | 'stock' | 'strip';
   /** what it is, in a few words: "printed rod with a flat 8" */
   readonly what: string;
   readonly stock: Stock | null;

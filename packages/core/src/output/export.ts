@@ -12,7 +12,8 @@ import {
   writeModel,
   writerOf,
 } from '../formats/index.ts';
-import { type Affine, type IndexedMesh, mapped, mirroring } from '../mesh/index.ts';
+import type { LoosePart } from '../joining/index.ts';
+import { type Affine, boxOf, IDENTITY, type IndexedMesh, mapped, mirroring, moving } from '../mesh/index.ts';
 import type { SharedFile } from './alike.ts';
 
 /** A file to write, by a name that is safe on every system. */
@@ -49,6 +50,8 @@ export interface ExportOptions {
   readonly deflate?: Deflate | undefined;
   /** a piece as it is written: with the code of the first piece that is made from its file */
   readonly finished?: ((piece: Piece, code: string, mirrored: boolean) => Piece) | undefined;
+  /** loose parts of the pieces: those that are printed get files, too */
+  readonly loose?: readonly LoosePart[];
   /** where a piece's mesh (mirrored in x, where its file is) is put; without it pieces stay in their assembled places */
   readonly lay?: ((piece: Piece, mirrored: boolean, mesh: IndexedMesh) => Affine) | undefined;
 }
@@ -65,7 +68,15 @@ export function exportPieces(
   pieces: readonly Piece[],
   project: string,
   format: ExportFormat,
-  { palette = NO_PAINT, progress = () => {}, shared = new Map(), deflate, lay, finished }: ExportOptions = {},
+  {
+    palette = NO_PAINT,
+    progress = () => {},
+    shared = new Map(),
+    deflate,
+    lay,
+    finished,
+    loose = [],
+  }: ExportOptions = {},
 ): Exported {
   if (pieces.length === 0)
     throw new GephyraError('export.nothing', 'No piece is chosen, so there is nothing to export.');
@@ -90,8 +101,40 @@ export function exportPieces(
     for (const p of copies) written.push({ piece: p, file, watertight, triangles: printable.mesh.tags.length });
   });
   if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder, deflate));
+  files.push(...looseFiles(loose, folder, format, deflate));
   files.push({ name: 'pieces.csv', bytes: new TextEncoder().encode(piecesCsv(written)) });
   return { folder, files, written };
+}
+
+/** Between loose parts that share a file, mm. */
+const BESIDE = 4;
+
+/** Printed loose parts as they lie on the bed: a file each, which says how often it is wanted, or all beside each other in one. */
+function looseFiles(
+  loose: readonly LoosePart[],
+  folder: string,
+  format: ExportFormat,
+  deflate?: Deflate,
+): ExportFile[] {
+  const { together } = writerOf(format);
+  let y = 0;
+  const parts = loose.flatMap(({ mesh, what, count }): RawPart[] => {
+    if (!mesh) return [];
+    const box = boxOf(mesh.positions);
+    const copies = together ? count : 1;
+    return Array.from({ length: copies }, () => {
+      const place: Affine = together ? moving([0, y - box.min[1], 0]) : IDENTITY;
+      y += box.max[1] - box.min[1] + BESIDE;
+      const { positions, triangles } = toPrintable(mapped(mesh, place)).mesh;
+      return { name: count > 1 && !together ? `${what} ${count}x` : what, positions, triangles, unit: 'mm' };
+    });
+  });
+  if (parts.length === 0) return [];
+  if (together) return writeModel(modelOfParts(parts, NO_PAINT), format, safeName(`${folder} loose parts`), deflate);
+  return parts.flatMap((part) => {
+    const stem = safeName(`${folder} loose ${part.name}`);
+    return writeModel(modelOfParts([{ ...part, name: stem }], NO_PAINT), format, stem, deflate);
+  });
 }
 
 /** The files to write: of which piece, whether mirrored, and which pieces are made from it. */

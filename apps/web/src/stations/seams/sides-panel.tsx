@@ -63,6 +63,68 @@ function EdgePart({ seam }: { seam: Seam }) {
   );
 }
 
+/** A band that bridges the seam from inside a hollow, printed by itself. */
+function BackingPart({ seam }: { seam: Seam }) {
+  const { view, change } = useProject();
+  const title = seamTitle(seam);
+  const { backing } = seam;
+  const set = (label: string, next: Seam['backing']) =>
+    change(label, { do: 'setSeam', id: seam.id, set: { backing: next } });
+  const made = view?.loose.filter((l) => l.kind === 'strip') ?? [];
+  return (
+    <Part title="Backing strip" note={backing ? 'a loose part, mm' : ''}>
+      <div className="flex flex-col gap-2">
+        <Tick
+          tone="cut"
+          checked={backing !== undefined}
+          onChange={(on) =>
+            set(
+              `${on ? 'Backing strip at' : 'No backing strip at'} ${title}`,
+              on ? { width: 12, thickness: 2, gap: 0.2 } : undefined,
+            )
+          }
+        >
+          bridge it from inside, where its face goes round a hollow
+        </Tick>
+        {backing && (
+          <>
+            <div className="grid grid-cols-3 gap-2">
+              <NumberField
+                label="Width"
+                min={2}
+                max={200}
+                value={backing.width}
+                onCommit={(width) => set(`Width of the backing strip of ${title}`, { ...backing, width })}
+              />
+              <NumberField
+                label="Thickness"
+                min={0.4}
+                max={20}
+                step={0.5}
+                value={backing.thickness}
+                onCommit={(thickness) => set(`Thickness of the backing strip of ${title}`, { ...backing, thickness })}
+              />
+              <NumberField
+                label="Gap"
+                min={0}
+                max={5}
+                step={0.1}
+                value={backing.gap}
+                onCommit={(gap) => set(`Gap of the backing strip of ${title}`, { ...backing, gap })}
+              />
+            </div>
+            {made.map((l) => (
+              <p key={l.what} className="text-sm">
+                {l.count} × {l.what}
+              </p>
+            ))}
+          </>
+        )}
+      </div>
+    </Part>
+  );
+}
+
 /** What a seam leaves on either side, and how much of it will be seen. */
 export function SidesPanel({ seam }: { seam: Seam }) {
   const { plan, engine, view, busy } = useProject();
@@ -95,6 +157,7 @@ export function SidesPanel({ seam }: { seam: Seam }) {
         </Part>
       ))}
       <EdgePart seam={seam} />
+      <BackingPart seam={seam} />
       {showing && (
         <Part title="How much it shows" note={seamTitle(seam)}>
           <div aria-hidden className="flex h-3 overflow-hidden rounded border border-rule">

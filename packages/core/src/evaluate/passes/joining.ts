@@ -1,6 +1,7 @@
 import type { Solid } from '../../cut/index.ts';
 import type { Finding, Plan } from '../../document/index.ts';
 import {
+  backingStrips,
   drilledPieces,
   type JointContext,
   joiningSteps,
@@ -49,6 +50,7 @@ export function joining(
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
   const shafts = drilledPieces(free, faces, around, lapped, { fallback, ...(kernel && { kernel }) });
+  const backing = backingStrips(plan, faces, around, fallback);
   const lost = new Set([...failed.keys(), ...shafts.failed.keys()]);
   const placed = free.map((j) => (lost.has(j.id) ? { ...j, built: false } : j));
   return {
@@ -57,10 +59,11 @@ export function joining(
     context,
     ways,
     carved: new Map([...lapped, ...shafts.drilled]),
-    loose: [...looseParts(plan.joints, placed, faces), ...stockOfBores(plan, map)],
+    loose: [...looseParts(plan.joints, placed, faces), ...stockOfBores(plan, map), ...backing.parts],
     findings: [
       ...placing.findings,
       ...findings,
+      ...backing.findings,
       ...[...failed].map(([id, message]) => lapFinding(plan, id, message)),
       ...[...shafts.failed].map(([id, message]) => shaftFinding(plan, id, message)),
     ],

@@ -1,0 +1,194 @@
+import {
+  atOffset,
+  besideLoop,
+  commonRegions,
+  type FlatRegion,
+  type Frame,
+  inRegion,
+  insidePoint,
+  type Loop2,
+  loopArea,
+  regionsOfLoops,
+  sectionAt,
+  type Triangulator,
+  triangulate,
+} from '../cut/index.ts';
+import type { Finding, Plan, Seam } from '../document/index.ts';
+import type { IndexedMesh } from '../mesh/index.ts';
+import type { MatingFace } from '../seams/index.ts';
+import { mm } from '../units.ts';
+import type { LoosePart } from './loose.ts';
+import type { Around } from './model.ts';
+
+// A band inside a hollow piece that bridges its seam. It is as narrow as the hollow is anywhere along its width, so that it
+// slides in straight, square to the seam:
+//
+//      |  wall            wall  |
+//      | |  band        band  | |
+//   ===|=|====== seam ========|=|===
+//      | |                    | |
+//      |  |                  |  |
+
+type Backing = NonNullable<Seam['backing']>;
+
+/** Heights at which the hollow is looked at are this far apart at the most, mm. */
+const STEP = 1;
+
+interface Band {
+  readonly mesh: IndexedMesh;
+  /** how far it lies from the wall at the most, its gap included, mm */
+  readonly off: number;
+}
+
+/** The backing strips of a plan's seams, as loose parts to print, and where there can be none. */
+export function backingStrips(
+  plan: Pick<Plan, 'seams'>,
+  faces: readonly MatingFace[],
+  around: ReadonlyMap<string, Around>,
+  fallback: Triangulator,
+): { parts: LoosePart[]; findings: Finding[] } {
+  const parts: LoosePart[] = [];
+  const findings: Finding[] = [];
+  for (const { id, backing, enabled } of plan.seams) {
+    if (!backing || !enabled) continue;
+    const own = faces.filter((f) => f.seam === id && !f.contact);
+    const sorry = (face: string | undefined, message: string): void => {
+      findings.push({
+        code: 'seam.backing',
+        severity: 'warn',
+        where: { seam: id, ...(face && { face }) },
+        message,
+        mend: { label: 'Leave the strip out', change: { do: 'setSeam', id, set: { backing: undefined } } },
+      });
+    };
+    const hollow = own.filter((f) => f.region.holes2.length > 0);
+    if (own.length > 0 && hollow.length === 0) {
+      sorry(own[0].id, 'No face of this seam goes all round a hollow, so no backing strip bridges it.');
+    }
+    for (const face of hollow) {
+      for (const hole of face.region.holes2) {
+        const band = bandIn(hole, face, around.get(face.bodies[0])!, backing, fallback);
+        if (typeof band === 'string') sorry(face.id, band);
+        else {
+          parts.push({
+            kind: 'strip',
+            what: `backing strip ${backing.width} wide, ${backing.thickness} thick, up to ${mm(band.off)} off the wall`,
+            stock: null,
+            diameter: backing.thickness,
+            length: null,
+            joints: [],
+            count: 1,
+            mesh: band.mesh,
+          });
+        }
+      }
+    }
+  }
+  return { parts, findings };
+}
+
+const reversed = (l: Loop2): Loop2 => {
+  const out = new Float64Array(l.length);
+  for (let i = 0; i < l.length; i += 2) out.set([l[i], l[i + 1]], l.length - 2 - i);
+  return out;
+};
+
+const regionOf = (outer2: Loop2, holes2: readonly Loop2[] = []): FlatRegion => ({
+  outer2,
+  holes2,
+  area: holes2.reduce((sum, h) => sum + loopArea(h), loopArea(outer2)),
+});
+
+function bandIn(
+  hole: Loop2,
+  face: MatingFace,
+  { sized }: Around,
+  backing: Backing,
+  fallback: Triangulator,
+): Band | string {
+  const { width, thickness, gap } = backing;
+  const seed = insidePoint(regionOf(reversed(hole)));
+  const half = width / 2;
+  const count = Math.max(2, Math.ceil(width / STEP));
+  let common: FlatRegion | null = null;
+  const hollows: { hollow: FlatRegion; islands: readonly FlatRegion[] }[] = [];
+  for (let i = 0; i <= count; i++) {
+    const at = hollowAt(sized, face.frame, -half + (width * i) / count, seed);
+    if (!at) return `The hollow is not as deep as half the strip, ${mm(half)}, on both sides of the seam.`;
+    hollows.push(at);
+    common = common ? (largest(commonRegions(common, at.hollow)) ?? null) : at.hollow;
+    if (!common) break;
+  }
+  const outer = common && (gap > 0 ? besideLoop(common.outer2, gap) : common.outer2);
+  const inner = outer && besideLoop(outer, thickness);
+  if (!outer) return 'The hollow changes too much beside the seam for a strip that slides in straight.';
+  const band = regionOf(outer, inner ? [reversed(inner)] : []);
+  for (const { islands } of hollows) {
+    if (islands.some((island) => commonRegions(band, island).length > 0)) {
+      return 'Something stands in the hollow where the strip would lie.';
+    }
+  }
+  const off = Math.max(...hollows.map(({ hollow }) => farthest(outer, hollow.outer2)));
+  return { mesh: prism(band, width, fallback), off };
+}
+
+const largest = (list: readonly FlatRegion[]): FlatRegion | undefined => [...list].sort((a, b) => b.area - a.area)[0];
+
+/** The hollow round a place at a height above a plane, and what stands in it; null when there it is no hollow. */
+function hollowAt(
+  { mesh, blocks }: Around['sized'],
+  frame: Frame,
+  height: number,
+  [u, v]: readonly [number, number],
+): { hollow: FlatRegion; islands: readonly FlatRegion[] } | null {
+  const { loops } = sectionAt(mesh, atOffset(frame, frame.offset + height), blocks());
+  const regions = regionsOfLoops(loops).filter((r) => r.area > 0);
+  const round = regions.flatMap((r) => r.holes2.map((h) => regionOf(reversed(h)))).filter((h) => inRegion(h, u, v));
+  const hollow = round.sort((a, b) => a.area - b.area)[0];
+  if (!hollow) return null;
+  const islands = regions.filter((r) => inRegion(hollow, r.outer2[0], r.outer2[1]));
+  return { hollow, islands };
+}
+
+/** How far corners of a loop are from another loop at the most, mm. */
+function farthest(loop: Loop2, from: Loop2): number {
+  let most = 0;
+  for (let i = 0; i < loop.length; i += 2) {
+    let least = Infinity;
+    for (let k = 0, j = from.length - 2; k < from.length; j = k, k += 2) {
+      const [dx, dy] = [from[k] - from[j], from[k + 1] - from[j + 1]];
+      const s = Math.max(
+        0,
+        Math.min(1, ((loop[i] - from[j]) * dx + (loop[i + 1] - from[j + 1]) * dy) / (dx * dx + dy * dy || 1)),
+      );
+      least = Math.min(least, Math.hypot(loop[i] - from[j] - s * dx, loop[i + 1] - from[j + 1] - s * dy));
+    }
+    most = Math.max(most, least);
+  }
+  return most;
+}
+
+/** A region as an upright solid on z = 0. */
+function prism({ outer2, holes2 }: FlatRegion, height: number, fallback: Triangulator): IndexedMesh {
+  const loops = [outer2, ...holes2];
+  const n = loops.reduce((sum, l) => sum + l.length / 2, 0);
+  const positions = new Float64Array(6 * n);
+  let at = 0;
+  const triangles: number[] = [];
+  for (const l of loops) {
+    const start = at;
+    const m = l.length / 2;
+    for (let i = 0; i < m; i++, at++) {
+      positions.set([l[2 * i], l[2 * i + 1], 0], 3 * at);
+      positions.set([l[2 * i], l[2 * i + 1], height], 3 * (n + at));
+      const [a, b] = [at, start + ((i + 1) % m)];
+      triangles.push(a, b, n + b, a, n + b, n + a);
+    }
+  }
+  const flat = triangulate(outer2, holes2, fallback);
+  for (let i = 0; i < flat.length; i += 3) {
+    const [a, b, c] = [flat[i], flat[i + 1], flat[i + 2]];
+    triangles.push(n + a, n + b, n + c, a, c, b);
+  }
+  return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
+}
