@@ -475,3 +475,35 @@ test('a file in two colours is parted where they meet, and each piece has its ow
   await settled(page);
   await expect(shelfOf(page)).toContainText('1 piece');
 });
+
+test('a painted patch becomes an inlay of its own colour that drops in', async ({ page, app }) => {
+  const { Manifold } = await loadKernel();
+  const shield = Manifold.cylinder(12, 60, 60, 96).refine(8).getMesh();
+  const positions = Float64Array.from(shield.vertProperties);
+  const triangles = Uint32Array.from(shield.triVerts);
+  const inside = (v: number): boolean => Math.hypot(positions[v * 3], positions[v * 3 + 1]) < 31;
+  const isPatch = (i: number): boolean =>
+    [0, 1, 2].every((k) => positions[triangles[i * 3 + k] * 3 + 2] > 11.9 && inside(triangles[i * 3 + k]));
+  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) => (isPatch(i) ? 2 : 1));
+  const palette = [
+    { name: '', colour: '' },
+    { name: 'Tide blue', colour: '#1f5673' },
+    { name: 'Cut red', colour: '#bf3b26' },
+  ];
+  const raw = { format: '3mf' as const, parts: [{ name: 'Shield', positions, triangles, paint }], palette, notes: [] };
+  const [{ bytes }] = writeModel(raw, '3mf', 'shield');
+  await bring(page, app, bytes, 'Shield with an emblem.3mf');
+  await go(page, 'Seams');
+  await way(page, 'Along the file’s colours');
+  const lines = page.getByRole('list', { name: 'Lines between colours' });
+  await expect(lines).toContainText('A patch on the surface');
+  await expect(page.getByRole('button', { name: /^Place 0 seams/ })).toBeDisabled();
+  await type(page, 'Depth of the inlay', '3');
+  await press(lines.getByRole('button', { name: 'Make it an inlay' }));
+  await settled(page);
+  const shelf = shelfOf(page);
+  await expect(shelf).toContainText('2 pieces, 2 fit');
+  await expect(shelf).toContainText('× 3');
+  await go(page, 'Model');
+  await expect(page.getByRole('list', { name: 'Steps in order' })).toContainText('Inlay 3 mm deep');
+});

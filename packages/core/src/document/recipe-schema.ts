@@ -192,6 +192,18 @@ const boreStep = z.strictObject({
   on,
 });
 
+/** Takes a patch of one colour out of a body, to a depth, as a body of its own that drops in. The place is in source coordinates, sizes mm. */
+const inlayStep = z.strictObject({
+  ...common,
+  kind: z.literal('inlay'),
+  /** on the patch */
+  at: vec3,
+  depth: between(0.4, 100).default(2),
+  /** clearance all round */
+  gap: between(0, 5).default(0.15),
+  on,
+});
+
 export const stepSchema = z.discriminatedUnion('kind', [
   scaleStep,
   unitStep,
@@ -215,6 +227,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   wallStep,
   hollowStep,
   boreStep,
+  inlayStep,
 ]);
 
 export type Step = z.output<typeof stepSchema>;

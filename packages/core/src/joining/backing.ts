@@ -8,10 +8,11 @@ import {
   insidePoint,
   type Loop2,
   loopArea,
+  makeFrame,
+  prismOf,
   regionsOfLoops,
   sectionAt,
   type Triangulator,
-  triangulate,
 } from '../cut/index.ts';
 import type { Finding, Plan, Seam } from '../document/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
@@ -33,6 +34,9 @@ type Backing = NonNullable<Seam['backing']>;
 
 /** Heights at which the hollow is looked at are this far apart at the most, mm. */
 const STEP = 1;
+
+/** Where it lies as it is printed. */
+const FLAT = makeFrame([0, 0, 0], [0, 0, 1], [0, 1, 0]);
 
 interface Band {
   readonly mesh: IndexedMesh;
@@ -129,7 +133,7 @@ function bandIn(
     }
   }
   const off = Math.max(...hollows.map(({ hollow }) => farthest(outer, hollow.outer2)));
-  return { mesh: prism(band, width, fallback), off };
+  return { mesh: prismOf(band, FLAT, 0, width, fallback), off };
 }
 
 const largest = (list: readonly FlatRegion[]): FlatRegion | undefined => [...list].sort((a, b) => b.area - a.area)[0];
@@ -166,29 +170,4 @@ function farthest(loop: Loop2, from: Loop2): number {
     most = Math.max(most, least);
   }
   return most;
-}
-
-/** A region as an upright solid on z = 0. */
-function prism({ outer2, holes2 }: FlatRegion, height: number, fallback: Triangulator): IndexedMesh {
-  const loops = [outer2, ...holes2];
-  const n = loops.reduce((sum, l) => sum + l.length / 2, 0);
-  const positions = new Float64Array(6 * n);
-  let at = 0;
-  const triangles: number[] = [];
-  for (const l of loops) {
-    const start = at;
-    const m = l.length / 2;
-    for (let i = 0; i < m; i++, at++) {
-      positions.set([l[2 * i], l[2 * i + 1], 0], 3 * at);
-      positions.set([l[2 * i], l[2 * i + 1], height], 3 * (n + at));
-      const [a, b] = [at, start + ((i + 1) % m)];
-      triangles.push(a, b, n + b, a, n + b, n + a);
-    }
-  }
-  const flat = triangulate(outer2, holes2, fallback);
-  for (let i = 0; i < flat.length; i += 3) {
-    const [a, b, c] = [flat[i], flat[i + 1], flat[i + 2]];
-    triangles.push(n + a, n + b, n + c, a, c, b);
-  }
-  return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
 }

@@ -17,6 +17,7 @@ export {
   uniformScale,
 } from './affine.ts';
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
+export { type Border, tagBorders, tagPatch } from './borders.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';

@@ -66,7 +66,7 @@ export function Recipe() {
 
 /** Whether a later size stretches the millimetres of a step that was meant to keep them. */
 function stretched(recipe: readonly Step[], i: number): boolean {
-  if (!['wall', 'hollow', 'takeOut', 'bore'].includes(recipe[i].kind)) return false;
+  if (!['wall', 'hollow', 'takeOut', 'bore', 'inlay'].includes(recipe[i].kind)) return false;
   return recipe.slice(i + 1).some((s) => s.enabled && (s.kind === 'scale' || s.kind === 'tailor' || s.kind === 'unit'));
 }
 

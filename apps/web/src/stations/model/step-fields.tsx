@@ -124,6 +124,13 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           {field('Mouths widened', step.mouth, 'mouth', 'mm', 0, 100)}
         </div>
       );
+    case 'inlay':
+      return (
+        <div className="grid grid-cols-2 gap-2">
+          {field('Depth', step.depth, 'depth', 'mm', 0.4, 100)}
+          {field('Gap round it', step.gap, 'gap', 'mm', 0, 5)}
+        </div>
+      );
     case 'hollow':
       return field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200);
     default:

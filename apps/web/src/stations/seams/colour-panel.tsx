@@ -3,6 +3,8 @@ import {
   dot,
   freeId,
   IDENTITY,
+  inverse,
+  mapPoint,
   type Plan,
   parsePlan,
   type SeamInput,
@@ -11,8 +13,10 @@ import {
 } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import type { ColourLineView } from '../../engine/seams.ts';
+import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { flatSeam } from './placing.ts';
@@ -21,7 +25,7 @@ import { flatSeam } from './placing.ts';
 const NEAR = 2;
 
 const WHY_NOT = {
-  patch: 'A patch on the surface: no cut parts it from the rest.',
+  patch: 'A patch on the surface: no cut parts it from the rest, but it can be an inlay.',
   off: 'No section follows this line.',
 } as const;
 
@@ -97,6 +101,7 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
                     ? `${l.length.toFixed(0)} mm long; the plane follows it within ${l.worst.toFixed(1)} mm, ${l.mean.toFixed(1)} on the average`
                     : WHY_NOT[l.cut.kind as keyof typeof WHY_NOT]}
                 </p>
+                {l.cut.kind === 'patch' && <InlayKey at={l.cut.at} body={l.body} map={map} />}
               </li>
             ))}
           </ul>
@@ -128,6 +133,27 @@ function seamAlong(l: ColourLineView, map: Affine, plan: Plan, before: readonly 
   );
   const d = sub(seed, frame.origin);
   return { ...seam, regions: { mode: 'only', seeds: [toSource([dot(d, frame.u), dot(d, frame.v)])] } };
+}
+
+/** Takes a patch out as a body of its own; depth and gap are those of the step, to be changed at Model. */
+function InlayKey({ at, body, map }: { at: Triple; body: string; map: Affine }) {
+  const { change } = useProject();
+  const [depth, setDepth] = useState(2);
+  const put = (): void => {
+    const step = {
+      kind: 'inlay' as const,
+      at: [...mapPoint(inverse(map), at)] as [number, number, number],
+      depth,
+      on: [body],
+    };
+    change('Make an inlay', { do: 'addStep', step });
+  };
+  return (
+    <div className="mt-1 flex items-end gap-2">
+      <NumberField label="Depth of the inlay" min={0.4} max={100} step={0.5} value={depth} onCommit={setDepth} />
+      <Button onClick={put}>Make it an inlay</Button>
+    </div>
+  );
 }
 
 const paintName = ({ colours }: ColourLineView, side: 0 | 1): string =>

@@ -16,6 +16,9 @@ import {
   normalize,
   principalAxes,
   sub,
+  tagBorders,
+  tagPatch,
+  triangleCross,
   type Vec3,
   vecOf,
 } from '../../mesh/index.ts';
@@ -38,12 +41,12 @@ export interface ColourLine {
   readonly worst: number;
   /**
    * what a cut takes: `across` one region of the section, whose outline follows the line (`seed` lies in it, null when it is the
-   * only one); `patch`: the colour lies on the surface there, and no cut parts it from the rest; `off`: the section's
+   * only one); `patch`: the colour lies on the surface there, and no cut parts it from the rest (`at` is a place on it); `off`: the section's
    * outlines run elsewhere
    */
   readonly cut:
     | { readonly kind: 'across'; readonly seed: Vec3 | null }
-    | { readonly kind: 'patch' }
+    | { readonly kind: 'patch'; readonly at: Vec3 }
     | { readonly kind: 'off' };
 }
 
@@ -57,7 +60,7 @@ const NEAR = 1;
 
 /** The lines between colours of a closed mesh, longest first. Tags of the mesh are colours. */
 export function colourLines(mesh: IndexedMesh): ColourLine[] {
-  const loops = loopsOf(mesh);
+  const loops = tagBorders(mesh);
   const size = sizeOf(mesh);
   const long = loops.map((l) => ({ ...l, length: lengthOf(mesh, l.halves) })).filter((l) => l.length >= LEAST * size);
   long.sort((a, b) => b.length - a.length);
@@ -65,7 +68,7 @@ export function colourLines(mesh: IndexedMesh): ColourLine[] {
   const told: ColourLine[] = [];
   /** of each half-edge the line that it was told with */
   const known = new Map<number, number>();
-  for (const [i, { halves, colour, length }] of long.entries()) {
+  for (const [i, { halves, tag: colour, length }] of long.entries()) {
     for (const h of halves) known.set(h, i);
     // the same line from its other side
     const other = known.get(twin[halves[0]]);
@@ -88,42 +91,10 @@ export function colourLines(mesh: IndexedMesh): ColourLine[] {
   return told;
 }
 
-interface Loop {
-  readonly halves: readonly number[];
-  readonly colour: number;
-}
-
-/** Walks the borders of the regions of one colour: closed loops of half-edges, the colour on their left. */
-function loopsOf(mesh: IndexedMesh): Loop[] {
-  const { triangles: t, tags } = mesh;
-  const { twin } = halfEdges(mesh);
-  const isBorder = (h: number): boolean => twin[h] >= 0 && tags[Math.floor(twin[h] / 3)] !== tags[Math.floor(h / 3)];
-  const seen = new Uint8Array(t.length);
-  const out: Loop[] = [];
-  for (let start = 0; start < t.length; start++) {
-    if (seen[start] || !isBorder(start)) continue;
-    const halves: number[] = [];
-    let h = start;
-    let closed = true;
-    while (!seen[h]) {
-      seen[h] = 1;
-      halves.push(h);
-      // round the corner at its end, inside the same colour
-      let next = nextHalf(h);
-      while (!isBorder(next)) {
-        if (twin[next] < 0) break;
-        next = nextHalf(twin[next]);
-      }
-      if (!isBorder(next)) {
-        closed = false;
-        break;
-      }
-      h = next;
-    }
-    if (closed && h === start) out.push({ halves, colour: tags[Math.floor(start / 3)] });
-  }
-  return out;
-}
+const middleOf = (mesh: IndexedMesh, i: number): Vec3 => {
+  const [a, b, c] = [0, 1, 2].map((k) => point(mesh, mesh.triangles[i * 3 + k]));
+  return vecOf((k) => (a[k] + b[k] + c[k]) / 3);
+};
 
 const point = ({ positions: p }: IndexedMesh, v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
 
@@ -183,7 +154,8 @@ function cutAlong(
   mean: number,
 ): ColourLine['cut'] {
   const across = 2 * Math.max(...points.map((p) => distance(p, at)));
-  if (patchHeight(mesh, halves, at, normal) < FLAT * across) return { kind: 'patch' };
+  const patch = patchOf(mesh, halves, at, normal);
+  if (patch.high < FLAT * across) return { kind: 'patch', at: middleOf(mesh, patch.triangle) };
   const frame = makeFrame(at, normal);
   const regions = regionsOfLoops(sectionAt(mesh, frame).loops).filter((r) => r.area > 0);
   const flat = points.map((p): [number, number] => {
@@ -198,36 +170,37 @@ function cutAlong(
 
 const inModel = (frame: Frame, region: FlatRegion): Vec3 => fromFrame(frame, ...insidePoint(region));
 
-/** How far the colour that a line goes round stands up from the line's plane, when the line is its whole border; else without end. */
-function patchHeight(mesh: IndexedMesh, halves: readonly number[], at: Vec3, normal: Vec3): number {
+/** Of the two colours at a line the one that it alone goes round and that lies flatter: how far it stands up from the line's plane, and one of its triangles. */
+function patchOf(
+  mesh: IndexedMesh,
+  halves: readonly number[],
+  at: Vec3,
+  normal: Vec3,
+): { high: number; triangle: number } {
   const { triangles: t, tags } = mesh;
   const { twin } = halfEdges(mesh);
-  const colour = tags[Math.floor(halves[0] / 3)];
-  const own = new Set(halves);
-  const sides = [halves, halves.map((h) => twin[h])];
-  let least = Infinity;
-  for (const side of sides) {
-    const inside = tags[Math.floor(side[0] / 3)];
-    const seen = new Set<number>();
-    const stack = [Math.floor(side[0] / 3)];
-    let high = 0;
-    while (stack.length > 0 && high < Infinity) {
-      const i = stack.pop()!;
-      if (seen.has(i)) continue;
-      seen.add(i);
-      for (let h = i * 3; h < i * 3 + 3; h++) {
-        high = Math.max(high, Math.abs(dot(sub(point(mesh, t[h]), at), normal)));
-        const g = twin[h];
-        if (g < 0) continue;
-        if (tags[Math.floor(g / 3)] === inside) stack.push(Math.floor(g / 3));
-        // another border: a band, not a patch
-        else if (!own.has(inside === colour ? h : g)) high = Infinity;
-      }
-    }
-    least = Math.min(least, high);
+  let best = { high: Infinity, triangle: -1 };
+  for (const side of [halves, halves.map((h) => twin[h])]) {
+    const own = new Set(side);
+    const patch = tagPatch(mesh, Math.floor(side[0] / 3));
+    const corners = patch.flatMap((i) => [i * 3, i * 3 + 1, i * 3 + 2]);
+    // another border: a band, not a patch
+    const isBand = corners.some(
+      (h) => twin[h] >= 0 && tags[Math.floor(twin[h] / 3)] !== tags[Math.floor(h / 3)] && !own.has(h),
+    );
+    if (isBand) continue;
+    const high = corners.reduce((x, h) => Math.max(x, Math.abs(dot(sub(point(mesh, t[h]), at), normal))), 0);
+    if (high < best.high) best = { high, triangle: largestOf(mesh, patch) };
   }
-  return least;
+  return best;
 }
+
+const largestOf = ({ positions, triangles }: IndexedMesh, list: readonly number[]): number =>
+  list.reduce((a, b) =>
+    Math.hypot(...triangleCross(positions, triangles, b)) > Math.hypot(...triangleCross(positions, triangles, a))
+      ? b
+      : a,
+  );
 
 /** From a point to the nearest outline of a region, mm. */
 function toOutline({ outer2, holes2 }: FlatRegion, [x, y]: readonly [number, number]): number {

@@ -1,6 +1,7 @@
 import type { HeavyKind, LightKind, Step, StepOf } from '../../document/index.ts';
 import { bore } from './bore.ts';
 import { bring, mirror, remove } from './choose.ts';
+import { inlay } from './inlay.ts';
 import { lay, place, turn } from './pose.ts';
 import { simplify } from './simplify.ts';
 import { scale, tailor, unit } from './size.ts';
@@ -36,6 +37,7 @@ const HEAVY: { [K in HeavyKind]: HeavyStep<StepOf<K>> } = {
   wall,
   hollow,
   bore,
+  inlay,
 };
 
 /** What a light step does; null for a heavy one. Steps of all kinds go in: a kind is only ever given its own. */

@@ -32,6 +32,7 @@ const LEAST: { [K in Step['kind']]: Omit<Extract<StepInput, { kind: K }>, 'kind'
     ],
     diameter: 6,
   },
+  inlay: { at: [0, 0, 0] },
 };
 const steps = Object.entries(LEAST).map(([kind, fields]) => stepSchema.parse({ kind, ...fields }));
 
