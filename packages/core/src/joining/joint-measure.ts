@@ -3,6 +3,7 @@ import { ampleWall, wallLimits } from '../document/index.ts';
 import {
   columnDepth,
   columnToTriangles,
+  type Exit,
   edgeDistance,
   outlineRoom,
   type Prism,
@@ -16,7 +17,7 @@ import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
-import type { Around, Exit, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
+import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
 import { exitOf } from './shafts.ts';
 

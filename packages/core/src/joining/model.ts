@@ -1,6 +1,6 @@
 import type { Solid, Triangulator } from '../cut/index.ts';
 import type { Plan } from '../document/index.ts';
-import type { JointForm } from '../joints/index.ts';
+import type { Exit, JointForm } from '../joints/index.ts';
 import type { Joint, LapLine } from '../joints/kinds/index.ts';
 import type { Affine, Vec3 } from '../mesh/index.ts';
 import type { EvalCache, MatingFace, SeamPlace, SizedBody } from '../seams/index.ts';
@@ -22,15 +22,6 @@ export interface JointContext {
   readonly fallback: Triangulator;
   /** what points up while a piece prints, unit, on the model; null where it is not known */
   readonly upOf: (piece: string) => Vec3 | null;
-}
-
-/** Where what a joint needs room for comes out of the own piece, mm from the face. */
-export interface Exit {
-  /** the nearest and the farthest place of its outline at which the skin is met; 0 where it is not even in the piece at the face */
-  readonly least: number;
-  readonly most: number;
-  /** where more of the piece stands in its way, along its middle; null where nothing does */
-  readonly barred: number | null;
 }
 
 /** A joint with the face it lies on, formed and measured. */

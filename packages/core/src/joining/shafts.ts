@@ -11,12 +11,12 @@ import {
 } from '../cut/index.ts';
 import type { Finding, Plan } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import type { JointForm } from '../joints/index.ts';
+import type { Exit, JointForm } from '../joints/index.ts';
 import { type Blocks, buildBlocks, cross, dot, normalize, rayHits, sub, type Vec3, vecOf } from '../mesh/index.ts';
 import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { ringMesh } from './loose.ts';
-import type { Exit, FormedJoint, JointContext, PlacedJoint } from './model.ts';
+import type { FormedJoint, JointContext, PlacedJoint } from './model.ts';
 
 /** A hole begins so far outside the face, and ends so far outside the skin, mm. */
 const OVER = 0.05;
@@ -106,15 +106,13 @@ export function drilledPieces(
       failed.set(p.id, 'Holes for screws need the solid kernel, which is not loaded.');
       continue;
     }
-    const made = drill(
-      solid,
-      p.form.shaft,
-      face.frames[side],
-      -p.direction as 1 | -1,
-      p.exit.most + CLEAR,
-      kernel,
-      fallback,
-    );
+    const hole: Hole = {
+      shaft: p.form.shaft,
+      frame: face.frames[side],
+      inward: -p.direction as 1 | -1,
+      end: p.exit.most + CLEAR,
+    };
+    const made = drill(solid, hole, kernel, fallback);
     if (typeof made === 'string') failed.set(p.id, made);
     else drilled.set(key, made);
   }
@@ -125,15 +123,16 @@ export function drilledPieces(
 const known = new WeakMap<Solid, Map<string, Solid | string>>();
 const MOST_KNOWN = 8;
 
-function drill(
-  solid: Solid,
-  shaft: Shaft,
-  frame: Frame,
-  inward: 1 | -1,
-  end: number,
-  kernel: Kernel,
-  fallback: Triangulator,
-): Solid | string {
+/** A shaft at its place, with how far it goes from the face, mm. */
+interface Hole {
+  readonly shaft: Shaft;
+  readonly frame: Frame;
+  readonly inward: 1 | -1;
+  readonly end: number;
+}
+
+function drill(solid: Solid, hole: Hole, kernel: Kernel, fallback: Triangulator): Solid | string {
+  const { shaft, frame, inward, end } = hole;
   const print = JSON.stringify([
     shaft.hole.map((r) => [r.height, r.loop[0], r.loop[1], r.loop[2]]),
     shaft.head.loop[0],
@@ -146,7 +145,7 @@ function drill(
   known.set(solid, list);
   let made = list.get(print);
   if (made === undefined) {
-    made = drilledOnce(solid, shaft, frame, inward, end, kernel, fallback);
+    made = drilledOnce(solid, hole, kernel, fallback);
     if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
     list.set(print, made);
   }
@@ -155,10 +154,7 @@ function drill(
 
 function drilledOnce(
   solid: Solid,
-  shaft: Shaft,
-  frame: Frame,
-  inward: 1 | -1,
-  end: number,
+  { shaft, frame, inward, end }: Hole,
   kernel: Kernel,
   fallback: Triangulator,
 ): Solid | string {

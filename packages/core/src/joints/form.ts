@@ -43,6 +43,15 @@ export interface JointForm {
   readonly shear: number;
 }
 
+/** Where what a joint needs room for comes out of the own piece, mm from the face. */
+export interface Exit {
+  /** the nearest and the farthest place of its outline at which the skin is met; 0 where it is not even in the piece at the face */
+  readonly least: number;
+  readonly most: number;
+  /** where more of the piece stands in its way, along its middle; null where nothing does */
+  readonly barred: number | null;
+}
+
 /** Where and how a joint is to be built. Lengths in mm on the face's frame. */
 export interface FormWish {
   readonly u: number;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { angle, between, coordinate, direction, id } from '../../fields.ts';
 import { mm } from '../../units.ts';
 import { FITS, type Fit } from '../fits.ts';
-import type { FormWish, JointForm, Ring } from '../form.ts';
+import type { Exit, FormWish, JointForm, Ring } from '../form.ts';
 import type { Stock } from '../stock.ts';
 
 /** What every kind of joint has. Lengths in mm, angles in radians. */
@@ -58,7 +58,7 @@ export interface JointFacts {
   /** least material between the face and a closed pocket */
   readonly cover: number;
   /** where its shaft comes out of the own piece; null without one */
-  readonly exit: { readonly least: number; readonly most: number; readonly barred: number | null } | null;
+  readonly exit: Exit | null;
   readonly printer: { readonly kind: 'filament' | 'resin'; readonly material?: string | undefined };
   readonly limits: { readonly stop: number; readonly warn: number; readonly cover: number; readonly bridge: number };
 }

@@ -6,6 +6,8 @@ import {
   cross,
   dot,
   type IndexedMesh,
+  inverse,
+  mapVector,
   normalize,
   pointAlong,
   rayHits,
@@ -19,6 +21,7 @@ import { planeInSource } from '../../seams/index.ts';
 import { figuresOf, type PartingFigures } from './figures.ts';
 import type { Proposal, ProposeWish } from './proposal.ts';
 import { isFree } from './rival.ts';
+import { unlikeOf } from './targets.ts';
 
 //        | /
 //     ---+---      sectors round the axis, and levels across it
@@ -28,6 +31,8 @@ import { isFree } from './rival.ts';
 const SOLID = 0.1;
 /** Ways that are cut and looked at. */
 const MOST_TRIES = 8;
+/** What counts as square. */
+const SQUARE = 1e-4;
 /** Shares of a sector by which the first may be turned. */
 const PHASES = [0, 0.5, 0.25] as const;
 
@@ -35,7 +40,7 @@ const PHASES = [0, 0.5, 0.25] as const;
  * Equal sectors about the axis of a body that is round and hollow there (a ring, a bell), with level seams where it is too
  * tall; proposed when that takes no more pieces than what was found, and is as sound: equal sectors are one file. Pieces
  * are laid with the axis up and turned on the bed where their boxes do not fit. Null when it is no such body, or seams, zones and
- * faces to be seen are to be heeded.
+ * faces to be seen are to be heeded, or both sides would not be alike that are to be.
  */
 export function fanRival(
   plan: Plan,
@@ -45,8 +50,7 @@ export function fanRival(
   found: PartingFigures,
 ): Proposal | null {
   const [body] = model.bodies;
-  if (!isFree(plan, wish) || wish.mirror || model.bodies.length !== 1 || !isClosed(body) || found.pieces < 2)
-    return null;
+  if (!isFree(plan, wish) || model.bodies.length !== 1 || !isClosed(body) || found.pieces < 2) return null;
   const axis = turnAxis(body.mesh);
   if (!axis) return null;
   const reach = reachOf(body.mesh, axis);
@@ -56,7 +60,7 @@ export function fanRival(
   for (const way of ways.slice(0, MOST_TRIES)) {
     if (best && way.sectors * way.levels > best.figures.pieces) break;
     for (const phase of PHASES) {
-      const next = proposalOf(plan, model, axis, reach, { ...way, phase }, wish.printers, context);
+      const next = proposalOf(plan, model, axis, reach, { ...way, phase }, wish, context);
       if (!next || next.figures.pieces > found.pieces || next.figures.slivers > found.slivers) continue;
       if (!best || next.figures.seamArea < best.figures.seamArea * 0.99) best = next;
     }
@@ -119,7 +123,7 @@ function proposalOf(
   axis: TurnAxis,
   { low, high }: Reach,
   { sectors, levels, phase }: Way & { readonly phase: number },
-  printers: readonly Printer[],
+  { printers, mirror }: ProposeWish,
   context: EvalContext,
 ): Proposal | null {
   const reasons: Seam['reasons'] = [{ kind: 'sectors', count: sectors }];
@@ -131,10 +135,15 @@ function proposalOf(
     ...placed(low + ((high - low) * (i + 1)) / levels),
     reasons,
   }));
+  // one of the half-planes lies in the mirror plane, or the middle of a sector
+  const along =
+    mirror && Math.abs(dot(mirror.normal, axis.direction)) < SQUARE ? cross(axis.direction, mirror.normal) : null;
+  const up = along && { up: [...normalize(mapVector(inverse(model.map), along))] as [number, number, number] };
   const fan = {
     id: 's1',
     kind: 'fan' as const,
     ...placed(0),
+    ...up,
     count: sectors,
     phase: (phase * 2 * Math.PI) / sectors,
     reasons,
@@ -157,7 +166,9 @@ function proposalOf(
   const evaluation = laid.length > 0 ? evaluateModel(posed, model, context) : first;
   const figures = figuresOf(evaluation);
   if (figures.fits < figures.pieces || figures.closed < figures.pieces) return null;
-  return { plan: { ...posed, anchors: [...evaluation.anchors] }, seams, figures, unlike: null, evaluation };
+  const unlike = mirror ? unlikeOf(evaluation.pieces, mirror) : null;
+  if (unlike) return null;
+  return { plan: { ...posed, anchors: [...evaluation.anchors] }, seams, figures, unlike, evaluation };
 }
 
 /** With the axis, the way out from it or the way round it up, a sector is turned on the bed; the first of these in which it fits. */
