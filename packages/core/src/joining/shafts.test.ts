@@ -139,6 +139,31 @@ describe('a screw', () => {
     expect(codes(near)).toContain('joint.near');
   });
 
+  it('takes its hole beside others in one piece, and out through another face of it', () => {
+    const at = (id: string, x: number) => ({
+      id,
+      seam: 's1',
+      at: [x, 0] as [number, number],
+      kind: 'screw' as const,
+      grip: 6,
+    });
+    const e = screwed(block, {}, { joints: [at('j1', -16), at('j2', 0), at('j3', 16)] });
+    expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    const own = pieceAt(e, '-');
+    expect(own.joints).toEqual(['j1', 'j2', 'j3']);
+    const one = 60 * 60 * 40 - pieceAt(screwed(block), '-').volume;
+    expect((60 * 60 * 40 - own.volume) / one).toBeCloseTo(3, 3);
+    expect(judge(pieceMesh(own).mesh)).toMatchObject({ status: 'NoError', closed: true });
+    // a second seam lies across the way of the head
+    const below = { ...level, id: 's2', origin: [0, 0, -20] as [number, number, number] };
+    const through = screwed(
+      block,
+      {},
+      { seams: [level, below], joints: [at('j1', -16), { ...at('j2', 16), grip: 4 }] },
+    );
+    for (const p of through.pieces) expect(judge(pieceMesh(p).mesh).status).toBe('NoError');
+  });
+
   it('that leans is as wide square to its axis', () => {
     const e = screwed(block, { lean: [0.3, 0, 1] });
     expect(e.findings.filter((f) => f.severity === 'stop')).toEqual([]);

@@ -12,7 +12,19 @@ import {
 import type { Finding, Plan } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Exit, JointForm } from '../joints/index.ts';
-import { type Blocks, buildBlocks, cross, dot, normalize, rayHits, sub, type Vec3, vecOf } from '../mesh/index.ts';
+import {
+  type Blocks,
+  buildBlocks,
+  concatenate,
+  cross,
+  dot,
+  type IndexedMesh,
+  normalize,
+  rayHits,
+  sub,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { ringMesh } from './loose.ts';
@@ -96,25 +108,39 @@ export function drilledPieces(
 ): { drilled: Map<string, Solid>; failed: Map<string, string> } {
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
+  const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
   for (const p of placed) {
     if (!p.built || !p.form.shaft || !p.exit) continue;
     const face = faces.find((f) => f.id === p.face)!;
     const side = p.direction > 0 ? 0 : 1;
     const key = face.pieces[side];
-    const solid = drilled.get(key) ?? lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!;
-    if (!kernel) {
-      failed.set(p.id, 'Holes for screws need the solid kernel, which is not loaded.');
-      continue;
-    }
-    const hole: Hole = {
+    const own = wanted.get(key) ?? {
+      solid: lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!,
+      holes: [],
+    };
+    wanted.set(key, own);
+    own.holes.push({
+      joint: p.id,
       shaft: p.form.shaft,
       frame: face.frames[side],
       inward: -p.direction as 1 | -1,
       end: p.exit.most + CLEAR,
-    };
-    const made = drill(solid, hole, kernel, fallback);
-    if (typeof made === 'string') failed.set(p.id, made);
-    else drilled.set(key, made);
+    });
+  }
+  for (const [key, { solid, holes }] of wanted) {
+    if (!kernel) {
+      for (const { joint } of holes) failed.set(joint, 'Holes for screws need the solid kernel, which is not loaded.');
+      continue;
+    }
+    // all at once; where that does not do, one after the other, to tell which of them it is
+    const all = drill(solid, holes, kernel, fallback);
+    let made = typeof all === 'string' ? solid : all;
+    for (const hole of typeof all === 'string' ? holes : []) {
+      const one = drill(made, [hole], kernel, fallback);
+      if (typeof one === 'string') failed.set(hole.joint, one);
+      else made = one;
+    }
+    if (made !== solid) drilled.set(key, made);
   }
   return { drilled, failed };
 }
@@ -123,41 +149,39 @@ export function drilledPieces(
 const known = new WeakMap<Solid, Map<string, Solid | string>>();
 const MOST_KNOWN = 8;
 
-/** A shaft at its place, with how far it goes from the face, mm. */
+/** The shaft of a joint at its place, with how far it goes from the face, mm. */
 interface Hole {
+  readonly joint: string;
   readonly shaft: Shaft;
   readonly frame: Frame;
   readonly inward: 1 | -1;
   readonly end: number;
 }
 
-function drill(solid: Solid, hole: Hole, kernel: Kernel, fallback: Triangulator): Solid | string {
-  const { shaft, frame, inward, end } = hole;
-  const print = JSON.stringify([
-    shaft.hole.map((r) => [r.height, r.loop[0], r.loop[1], r.loop[2]]),
-    shaft.head.loop[0],
-    frame.origin,
-    frame.normal,
-    inward,
-    end,
-  ]);
+function drill(solid: Solid, holes: readonly Hole[], kernel: Kernel, fallback: Triangulator): Solid | string {
+  const print = JSON.stringify(
+    holes.map(({ shaft, frame, inward, end }) => [
+      shaft.hole.map((r) => [r.height, r.loop[0], r.loop[1], r.loop[2]]),
+      shaft.head.loop[0],
+      frame.origin,
+      frame.normal,
+      inward,
+      end,
+    ]),
+  );
   const list = known.get(solid) ?? new Map<string, Solid | string>();
   known.set(solid, list);
   let made = list.get(print);
   if (made === undefined) {
-    made = drilledOnce(solid, hole, kernel, fallback);
+    made = drilledOnce(solid, concatenate(holes.map(cutterOf)), kernel, fallback);
     if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
     list.set(print, made);
   }
   return made;
 }
 
-function drilledOnce(
-  solid: Solid,
-  { shaft, frame, inward, end }: Hole,
-  kernel: Kernel,
-  fallback: Triangulator,
-): Solid | string {
+/** What a hole takes out, from a little before its face to beyond the skin. */
+function cutterOf({ shaft, frame, inward, end }: Hole): IndexedMesh {
   const { hole, head } = shaft;
   const place = (loop: Loop2, height: number): number[][] => {
     const points = Array.from({ length: loop.length / 2 }, (_, i) => [
@@ -165,12 +189,16 @@ function drilledOnce(
     ]);
     return inward > 0 ? points : points.reverse();
   };
-  const cutter = ringMesh([
+  return ringMesh([
     place(hole[0].loop, -OVER),
     place(hole[1].loop, hole[1].height),
     place(head.loop, head.height),
     place(headAt(shaft, end), end),
   ]);
+}
+
+/** A solid without cutters that keep clear of each other; why that fails, if it does. */
+function drilledOnce(solid: Solid, cutter: IndexedMesh, kernel: Kernel, fallback: Triangulator): Solid | string {
   const frames = new Map(solid.caps.map((c) => [c.seam, frameOfCap(solid.positions, c)]));
   try {
     const { outside } = carveCell(
