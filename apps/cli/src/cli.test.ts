@@ -364,6 +364,12 @@ describe('gephyra', () => {
     );
     expect(JSON.parse(again.stdout).pieces).toBeGreaterThan(2);
     expect(JSON.parse(await readFile(out, 'utf8')).seams[0].id).toBe('s1');
+    const short = [join(folder, 'stock.stl'), '--printer', '220x220x250', '--effort', '0', '--out', out, '--json'];
+    const limited = await gephyra('propose', ...short, '--longest', '90', '--turned');
+    expect(JSON.parse(limited.stdout).pieces).toBeGreaterThan(2);
+    const nobody = await gephyra('propose', ...short, '--whole', 'Mast');
+    expect(nobody.code).toBe(1);
+    expect(nobody.stderr).toMatch(/^--whole: there is no body called Mast\. There are /);
     const wrong = await gephyra(
       'propose',
       '--effort',

@@ -81,6 +81,7 @@ export function backingStrips(
             diameter: backing.thickness,
             length: null,
             joints: [],
+            seam: id,
             count: 1,
             mesh: band.mesh,
           });

@@ -17,6 +17,8 @@ export interface LoosePart {
   /** of a rod */
   readonly length: number | null;
   readonly joints: readonly string[];
+  /** that it backs */
+  readonly seam?: string;
   /** how many are wanted */
   readonly count: number;
   /** a printed one, as it lies on the bed: flat side down, lengthwise along x */

@@ -70,7 +70,7 @@ function BackingPart({ seam }: { seam: Seam }) {
   const { backing } = seam;
   const set = (label: string, next: Seam['backing']) =>
     change(label, { do: 'setSeam', id: seam.id, set: { backing: next } });
-  const made = view?.loose.filter((l) => l.kind === 'strip') ?? [];
+  const made = view?.loose.filter((l) => l.seam === seam.id) ?? [];
   return (
     <Part title="Backing strip" note={backing ? 'a loose part, mm' : ''}>
       <div className="flex flex-col gap-2">

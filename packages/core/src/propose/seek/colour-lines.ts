@@ -8,6 +8,7 @@ import {
   sectionAt,
 } from '../../cut/index.ts';
 import {
+  boxOf,
   distance,
   dot,
   halfEdges,
@@ -15,6 +16,7 @@ import {
   nextHalf,
   normalize,
   principalAxes,
+  sizeOf,
   sub,
   tagBorders,
   tagPatch,
@@ -57,11 +59,14 @@ const MOST = 40;
 const FLAT = 0.15;
 /** A section's outline follows a line when their points are this near on the average, beside twice what the line is off the plane, mm. */
 const NEAR = 1;
+/** Of longer lines so many points are held against outlines. */
+const SAMPLES = 400;
 
 /** The lines between colours of a closed mesh, longest first. Tags of the mesh are colours. */
 export function colourLines(mesh: IndexedMesh): ColourLine[] {
   const loops = tagBorders(mesh);
-  const size = sizeOf(mesh);
+  if (loops.length === 0) return [];
+  const size = Math.max(...sizeOf(boxOf(mesh.positions)));
   const long = loops.map((l) => ({ ...l, length: lengthOf(mesh, l.halves) })).filter((l) => l.length >= LEAST * size);
   long.sort((a, b) => b.length - a.length);
   const { twin } = halfEdges(mesh);
@@ -104,16 +109,6 @@ const lengthOf = (mesh: IndexedMesh, halves: readonly number[]): number =>
     0,
   );
 
-function sizeOf({ positions: p }: IndexedMesh): number {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (let k = 0; k < p.length; k++) {
-    low[k % 3] = Math.min(low[k % 3], p[k]);
-    high[k % 3] = Math.max(high[k % 3], p[k]);
-  }
-  return p.length > 0 ? Math.max(high[0] - low[0], high[1] - low[1], high[2] - low[2]) : 0;
-}
-
 /** The plane with the least squares of distances to a closed line, weighed by its length. */
 function planeOf(points: readonly Vec3[]): { at: Vec3; normal: Vec3 } {
   const middles = points.map((a, i) => {
@@ -137,7 +132,7 @@ function offPlane(
   { at, normal }: { at: Vec3; normal: Vec3 },
 ): { mean: number; worst: number } {
   const off = points.map((p) => Math.abs(dot(sub(p, at), normal)));
-  return { mean: off.reduce((sum, x) => sum + x, 0) / off.length, worst: Math.max(...off) };
+  return { mean: off.reduce((sum, x) => sum + x, 0) / off.length, worst: off.reduce((a, b) => Math.max(a, b)) };
 }
 
 const most = (list: readonly number[]): number => {
@@ -153,15 +148,18 @@ function cutAlong(
   { at, normal }: { at: Vec3; normal: Vec3 },
   mean: number,
 ): ColourLine['cut'] {
-  const across = 2 * Math.max(...points.map((p) => distance(p, at)));
+  const across = 2 * points.reduce((far, p) => Math.max(far, distance(p, at)), 0);
   const patch = patchOf(mesh, halves, at, normal);
   if (patch.high < FLAT * across) return { kind: 'patch', at: middleOf(mesh, patch.triangle) };
   const frame = makeFrame(at, normal);
   const regions = regionsOfLoops(sectionAt(mesh, frame).loops).filter((r) => r.area > 0);
-  const flat = points.map((p): [number, number] => {
-    const d = sub(p, at);
-    return [dot(d, frame.u), dot(d, frame.v)];
-  });
+  const every = Math.ceil(points.length / SAMPLES);
+  const flat = points
+    .filter((_, i) => i % every === 0)
+    .map((p): [number, number] => {
+      const d = sub(p, at);
+      return [dot(d, frame.u), dot(d, frame.v)];
+    });
   const far = regions.map((r) => flat.reduce((sum, p) => sum + toOutline(r, p), 0) / flat.length);
   const best = far.indexOf(Math.min(...far));
   if (best < 0 || far[best] > NEAR + 2 * mean) return { kind: 'off' };
