@@ -48,6 +48,8 @@ test('poses are compared, and the one without support is taken and taken back', 
 test('a piece is laid on a face picked on the bed, by keyboard, and turned by a number', async ({ page, app }) => {
   await bring(page, app, table, 'Tide table.stl');
   await go(page, 'Pieces');
+  // the table is drawn anew when it is known how its pieces print: a key pressed meanwhile would be lost
+  await measured(page);
   await enter(page.getByRole('button', { name: 'A1', exact: true }));
   await measured(page);
   await page.getByRole('tab', { name: 'pose', exact: true }).click();

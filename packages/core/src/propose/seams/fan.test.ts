@@ -11,7 +11,7 @@ import { reasonWords } from './reasons.ts';
 beforeAll(loadSimplifier);
 
 const M = kernel.Manifold;
-const ring = meshOfSolid(kernel.CrossSection.circle(18, 40).translate([150, 0]).revolve(96));
+const ring = meshOfSolid(kernel.CrossSection.circle(18, 20).translate([150, 0]).revolve(48));
 
 const isFan = ({ seams }: Proposal): boolean => seams.some((s) => s.kind === 'fan');
 
@@ -30,7 +30,7 @@ describe('sectors of what is round', () => {
   });
 
   it('lie turned on the bed where that takes it, in a pose that is written', () => {
-    const hoop = M.cylinder(60, 190, 190, 96, true).subtract(M.cylinder(70, 170, 170, 96, true));
+    const hoop = M.cylinder(60, 190, 190, 60, true).subtract(M.cylinder(70, 170, 170, 60, true));
     const { figures, evaluation, plan, seams } = propose(planOf(), modelOfMesh(meshOfSolid(hoop.rotate([0, 30, 0]))));
     expect(seams[0].kind).toBe('fan');
     expect(figures.fits).toBe(figures.pieces);
