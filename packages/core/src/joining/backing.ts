@@ -9,6 +9,7 @@ import {
   type Loop2,
   loopArea,
   makeFrame,
+  nearestOnLoop,
   prismOf,
   regionsOfLoops,
   sectionAt,
@@ -71,7 +72,7 @@ export function backingStrips(
     }
     for (const face of hollow) {
       for (const hole of face.region.holes2) {
-        const band = bandIn(hole, face, around.get(face.bodies[0])!, backing, fallback);
+        const band = knownBand(hole, backing, () => bandIn(hole, face, around.get(face.bodies[0])!, backing, fallback));
         if (typeof band === 'string') sorry(face.id, band);
         else {
           parts.push({
@@ -90,6 +91,18 @@ export function backingStrips(
     }
   }
   return { parts, findings };
+}
+
+/** By the outline of a hollow, which is the same one as long as its face is: the strip that was made for it last. */
+const bands = new WeakMap<Loop2, { readonly asked: string; readonly band: Band | string }>();
+
+function knownBand(hole: Loop2, backing: Backing, make: () => Band | string): Band | string {
+  const asked = JSON.stringify(backing);
+  const known = bands.get(hole);
+  if (known?.asked === asked) return known.band;
+  const band = make();
+  bands.set(hole, { asked, band });
+  return band;
 }
 
 const reversed = (l: Loop2): Loop2 => {
@@ -158,17 +171,6 @@ function hollowAt(
 /** How far corners of a loop are from another loop at the most, mm. */
 function farthest(loop: Loop2, from: Loop2): number {
   let most = 0;
-  for (let i = 0; i < loop.length; i += 2) {
-    let least = Infinity;
-    for (let k = 0, j = from.length - 2; k < from.length; j = k, k += 2) {
-      const [dx, dy] = [from[k] - from[j], from[k + 1] - from[j + 1]];
-      const s = Math.max(
-        0,
-        Math.min(1, ((loop[i] - from[j]) * dx + (loop[i + 1] - from[j + 1]) * dy) / (dx * dx + dy * dy || 1)),
-      );
-      least = Math.min(least, Math.hypot(loop[i] - from[j] - s * dx, loop[i + 1] - from[j + 1] - s * dy));
-    }
-    most = Math.max(most, least);
-  }
+  for (let i = 0; i < loop.length; i += 2) most = Math.max(most, nearestOnLoop(from, loop[i], loop[i + 1]).distance);
   return most;
 }

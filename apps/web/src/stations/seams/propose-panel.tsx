@@ -53,6 +53,7 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
   const bodies = (view?.bodies ?? []).filter((b) => large.has(b.id));
   const free = plan.seams.filter((s) => !s.locked);
   const instead = replace && free.length > 0 && !only;
+  const gone = instead ? free.map((s) => s.id) : [];
   // what was found holds for the plan it was asked of
   const asked = JSON.stringify([
     plan.seams,
@@ -91,7 +92,6 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
       whole,
       still,
     };
-    const gone = instead ? free.map((s) => s.id) : [];
     const all: Shown[] = [];
     try {
       for (const { title, ...asking } of variants(wishesOf(leaning), alike)) {
@@ -120,7 +120,6 @@ export function ProposePanel({ onShow, onDone }: { onShow: (quads: Float32Array 
     setRan('done');
   };
   const take = ({ view: taken }: Shown): void => {
-    const gone = instead ? free.map((s) => s.id) : [];
     change(`Take a proposal of ${taken.seams.length} seams`, ...takingOf(taken, gone));
     onDone();
   };

@@ -4,6 +4,7 @@ import {
   fromFrame,
   insidePoint,
   makeFrame,
+  nearestOnLoop,
   regionsOfLoops,
   sectionAt,
 } from '../../cut/index.ts';
@@ -201,14 +202,5 @@ const largestOf = ({ positions, triangles }: IndexedMesh, list: readonly number[
   );
 
 /** From a point to the nearest outline of a region, mm. */
-function toOutline({ outer2, holes2 }: FlatRegion, [x, y]: readonly [number, number]): number {
-  let least = Infinity;
-  for (const l of [outer2, ...holes2]) {
-    for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
-      const [dx, dy] = [l[i] - l[j], l[i + 1] - l[j + 1]];
-      const s = Math.max(0, Math.min(1, ((x - l[j]) * dx + (y - l[j + 1]) * dy) / (dx * dx + dy * dy || 1)));
-      least = Math.min(least, Math.hypot(x - l[j] - s * dx, y - l[j + 1] - s * dy));
-    }
-  }
-  return least;
-}
+const toOutline = ({ outer2, holes2 }: FlatRegion, [x, y]: readonly [number, number]): number =>
+  Math.min(...[outer2, ...holes2].map((l) => nearestOnLoop(l, x, y).distance));

@@ -12,6 +12,7 @@ import { GephyraError } from '../../errors.ts';
 import {
   buildBlocks,
   dot,
+  halfEdges,
   type IndexedMesh,
   mapPoint,
   nearest,
@@ -188,11 +189,17 @@ function wallUnder(mesh: IndexedMesh, patch: readonly number[], { normal, origin
   return least;
 }
 
-/** The colour that most of what lies round a patch has. */
+/** The colour that a patch borders on most often. */
 function beyondPaint(mesh: IndexedMesh, patch: readonly number[]): number {
+  const { twin } = halfEdges(mesh);
   const own = mesh.tags[patch[0]];
   const votes = new Map<number, number>();
-  for (const tag of mesh.tags) if (tag !== own) votes.set(tag, (votes.get(tag) ?? 0) + 1);
+  for (const i of patch) {
+    for (let h = i * 3; h < i * 3 + 3; h++) {
+      const tag = mesh.tags[Math.floor(twin[h] / 3)];
+      if (tag !== own) votes.set(tag, (votes.get(tag) ?? 0) + 1);
+    }
+  }
   return [...votes].sort((a, b) => b[1] - a[1])[0][0];
 }
 
