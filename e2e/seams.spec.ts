@@ -201,7 +201,7 @@ test('a groove to fill is laid along a seam: both pieces are bevelled, and the f
   await expect(page.getByText(/to stop for/)).toHaveCount(0);
 });
 
-test('a hollow post gets a groove to fill outside and a strip to back it inside, which is among the files', async ({
+test('a hollow post gets a groove to fill outside and a strip to back it inside, which is among the loose parts', async ({
   page,
   app,
 }) => {
@@ -442,10 +442,7 @@ test('a visor too wide for the printer is parted the same on both sides, by keyb
   await expect(page.getByText(/mirror/i).first()).toBeVisible();
 });
 
-test('a file in two colours is parted where they meet, and each piece has its own, by keyboard', async ({
-  page,
-  app,
-}) => {
+test('a file in two colours is parted where they meet, by keyboard', async ({ page, app }) => {
   const { Manifold } = await loadKernel();
   const mast = Manifold.cube([40, 40, 160], true).refine(16).translate([0, 0, 80]).getMesh();
   const positions = Float64Array.from(mast.vertProperties);

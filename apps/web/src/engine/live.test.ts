@@ -50,7 +50,13 @@ const key = {
   depth: 8,
 };
 
-const held = (own: Model['bodies']) => ({ bodies: own, map: IDENTITY, palette: [], unit: 'mm' as const, reports: [] });
+const held = (own: Model['bodies'], palette: Model['palette'] = []) => ({
+  bodies: own,
+  map: IDENTITY,
+  palette,
+  unit: 'mm' as const,
+  reports: [],
+});
 
 async function load(model = held(bodies)) {
   vi.stubGlobal('fetch', async () => ({ ok: true, arrayBuffer: async () => packModel(model).buffer }));
@@ -66,6 +72,22 @@ describe('the engine of the live view', () => {
     expect(await load()).toMatchObject({ triangles: 24, unit: 'mm', box: { min: [-20, -30, 0], max: [140, 30, 200] } });
     vi.stubGlobal('fetch', async () => ({ ok: false }));
     await expect(engine.load('/gone')).rejects.toThrow('cannot be fetched');
+  });
+
+  it('gives each piece the colour that most of its own skin has', async () => {
+    const slab = box([0, 0, 0], [200, 200, 20]);
+    const low = (i: number): boolean => [0, 1, 2].every((k) => slab.positions[slab.triangles[i * 3 + k] * 3 + 2] === 0);
+    const paint = Uint32Array.from(slab.tags, (_, i) => (low(i) ? 0 : 1));
+    const palette = ['#1f5673', '#bf3b26'].map((colour) => ({ name: '', colour }));
+    const parts = [{ name: 'Slab', ...slab, unit: 'mm' as const, paint }];
+    const found = bodiesOf({ format: '3mf', parts, palette, notes: [] }, 'Slab');
+    await load(held(found.bodies, found.palette));
+    const { pieces } = engine.evaluate(planOf({ seams: [{ ...level('s1', 10), origin: [0, 0, 10] }] }), []);
+    expect(pieces.map((p) => [p.key, p.colour])).toEqual([
+      ['b1/s1-', '#1f5673'],
+      ['b1/s1+', '#bf3b26'],
+    ]);
+    await load();
   });
 
   it('shows what the same plan gives by itself', () => {
