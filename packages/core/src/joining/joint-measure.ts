@@ -20,6 +20,7 @@ import { findLap, stepPlates } from './laps.ts';
 import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
 import { exitOf } from './shafts.ts';
+import { swingPrism } from './swing-room.ts';
 
 /** The plane of a joint: its contact's, or that of its seam or of a part of it. */
 const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointContext, 'plan'>): string =>
@@ -97,6 +98,11 @@ function measure(
         hollow.push(slab);
         walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, ample, context.cache));
       }
+    }
+    if (side === 0 && form.swing) {
+      const room = swingPrism(form.swing, face, formed.u, formed.v, frame, inward);
+      prisms.push(room);
+      hollow.push(room);
     }
     if (side === 0 && form.shaft) {
       exit = exitOf(formed, plane, inward, env.solids.get(piece)!);

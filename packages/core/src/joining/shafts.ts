@@ -29,6 +29,7 @@ import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { ringMesh } from './loose.ts';
 import type { FormedJoint, JointContext, PlacedJoint } from './model.ts';
+import { swingCutter } from './swing-room.ts';
 
 /** A hole begins so far outside the face, and ends so far outside the skin, mm. */
 const OVER = 0.05;
@@ -96,8 +97,8 @@ function middleOf(loop: Loop2): Loop2 {
 }
 
 /**
- * The solids of pieces that screws go through, by their keys, with their holes taken out by the kernel; and the joints where
- * that failed, with why.
+ * The solids of pieces, by their keys, with what joints take out of them down to their skin taken out by the kernel: holes of
+ * screws, room to swing; and the joints where that failed, with why.
  */
 export function drilledPieces(
   placed: readonly PlacedJoint[],
@@ -110,7 +111,8 @@ export function drilledPieces(
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
   for (const p of placed) {
-    if (!p.built || !p.form.shaft || !p.exit) continue;
+    const { shaft, swing } = p.form;
+    if (!p.built || !((shaft && p.exit) || swing)) continue;
     const face = faces.find((f) => f.id === p.face)!;
     const side = p.direction > 0 ? 0 : 1;
     const key = face.pieces[side];
@@ -119,17 +121,15 @@ export function drilledPieces(
       holes: [],
     };
     wanted.set(key, own);
-    own.holes.push({
-      joint: p.id,
-      shaft: p.form.shaft,
-      frame: face.frames[side],
-      inward: -p.direction as 1 | -1,
-      end: p.exit.most + CLEAR,
-    });
+    const frame = face.frames[side];
+    const inward = -p.direction as 1 | -1;
+    if (shaft && p.exit)
+      own.holes.push({ joint: p.id, cutter: cutterOf({ shaft, frame, inward, end: p.exit.most + CLEAR }) });
+    if (swing) own.holes.push({ joint: p.id, cutter: swingCutter(swing, face, [p.u, p.v], frame, inward) });
   }
   for (const [key, { solid, holes }] of wanted) {
     if (!kernel) {
-      for (const { joint } of holes) failed.set(joint, 'Holes for screws need the solid kernel, which is not loaded.');
+      for (const { joint } of holes) failed.set(joint, 'What it takes out of its piece needs the solid kernel, which is not loaded.');
       continue;
     }
     // all at once; where that does not do, one after the other, to tell which of them it is
@@ -149,39 +149,35 @@ export function drilledPieces(
 const known = new WeakMap<Solid, Map<string, Solid | string>>();
 const MOST_KNOWN = 8;
 
-/** The shaft of a joint at its place, with how far it goes from the face, mm. */
+/** What a joint takes out of its piece. */
 interface Hole {
   readonly joint: string;
-  readonly shaft: Shaft;
-  readonly frame: Frame;
-  readonly inward: 1 | -1;
-  readonly end: number;
+  readonly cutter: IndexedMesh;
 }
 
 function drill(solid: Solid, holes: readonly Hole[], kernel: Kernel, fallback: Triangulator): Solid | string {
-  const print = JSON.stringify(
-    holes.map(({ shaft, frame, inward, end }) => [
-      shaft.hole.map((r) => [r.height, r.loop[0], r.loop[1], r.loop[2]]),
-      shaft.head.loop[0],
-      frame.origin,
-      frame.normal,
-      inward,
-      end,
-    ]),
-  );
+  const print = holes.map(({ cutter }) => cutter.positions.join()).join('|');
   const list = known.get(solid) ?? new Map<string, Solid | string>();
   known.set(solid, list);
   let made = list.get(print);
   if (made === undefined) {
-    made = drilledOnce(solid, concatenate(holes.map(cutterOf)), kernel, fallback);
+    made = drilledOnce(solid, concatenate(holes.map((h) => h.cutter)), kernel, fallback);
     if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
     list.set(print, made);
   }
   return made;
 }
 
-/** What a hole takes out, from a little before its face to beyond the skin. */
-function cutterOf({ shaft, frame, inward, end }: Hole): IndexedMesh {
+/** The shaft of a joint at its place, with how far it goes from the face, mm. */
+interface ShaftAt {
+  readonly shaft: Shaft;
+  readonly frame: Frame;
+  readonly inward: 1 | -1;
+  readonly end: number;
+}
+
+/** What a shaft takes out, from a little before its face to beyond the skin. */
+function cutterOf({ shaft, frame, inward, end }: ShaftAt): IndexedMesh {
   const { hole, head } = shaft;
   const place = (loop: Loop2, height: number): number[][] => {
     const points = Array.from({ length: loop.length / 2 }, (_, i) => [
@@ -210,12 +206,12 @@ function drilledOnce(solid: Solid, cutter: IndexedMesh, kernel: Kernel, fallback
       fallback,
     );
     const solids = outside ? solidsOf(outside, frames, fallback) : [];
-    if (solids.length !== 1) return 'The hole for the screw parts its piece.';
+    if (solids.length !== 1) return 'What it takes out parts its piece.';
     const caps = solid.caps.map((c) =>
       solids[0].caps.reduce((a, b) => (capsApart(solid, c, solids[0], b) < capsApart(solid, c, solids[0], a) ? b : a)),
     );
     if (solids[0].caps.length !== solid.caps.length || new Set(caps).size !== caps.length) {
-      return 'The hole for the screw runs through another face of its piece.';
+      return 'What it takes out runs through another face of its piece.';
     }
     return { ...solids[0], caps };
   } catch (error) {
@@ -262,11 +258,11 @@ function frameOfCap(p: Float64Array, { outer, outer2: l }: CapRegion): Frame {
   return { origin, normal, u, v, offset: dot(normal, origin) };
 }
 
-/** Says that a hole could not be taken out after all. */
+/** Says that what a joint takes out of its piece could not be taken out after all. */
 export const shaftFinding = (plan: Plan, id: string, message: string): Finding => ({
   code: 'joint.shaft',
   severity: 'stop',
   where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
   message,
-  mend: { label: 'Remove this screw', change: { do: 'removeJoint', id } },
+  mend: { label: 'Remove this joint', change: { do: 'removeJoint', id } },
 });

@@ -17,6 +17,8 @@ export interface Ring {
 export interface Stack {
   readonly kind: 'male' | 'socket' | 'void';
   readonly rings: readonly Ring[];
+  /** fewer and coarser rings that hold it, for measuring by; without them its own */
+  readonly around?: readonly Ring[];
 }
 
 /**
@@ -31,6 +33,8 @@ export interface JointForm {
   readonly rod?: readonly Ring[];
   /** a hole through the own piece to its outside: narrow from the face to where a head rests, as wide as that from there on */
   readonly shaft?: { readonly hole: readonly Ring[]; readonly head: Ring };
+  /** the pieces swing about a place in the neighbour, and the own piece is taken off so that they can */
+  readonly swing?: SwingRoom;
   /** how deep it goes into the own piece (0 for a male half) and into the neighbour, mm */
   readonly depths: readonly [number, number];
   /** half-angle of the cone of directions in which it can be drawn apart, radians; null: it does not guide */
@@ -41,6 +45,22 @@ export interface JointForm {
   readonly slimmest: number | null;
   /** cross-section that would have to shear, mm² */
   readonly shear: number;
+}
+
+/**
+ * What the own piece loses round a joint that swings: from a disc on its face outwards a cone, which is where the neighbour's
+ * face comes to when it is turned about the centre. Lengths in mm.
+ *
+ *   \            /      own piece
+ *    \__|    |__/       slope: height for each mm away from the axis; lift: what it would be at the axis
+ *   -----|____|-----    face; foot: radius of the disc
+ *          x            centre, so far behind the face
+ */
+export interface SwingRoom {
+  readonly centre: number;
+  readonly foot: number;
+  readonly lift: number;
+  readonly slope: number;
 }
 
 /** Where what a joint needs room for comes out of the own piece, mm from the face. */

@@ -1,7 +1,7 @@
 export { type BuiltCap, buildCap, cappedMesh, type Half } from './build.ts';
 export { columnDepth, columnToTriangles } from './column.ts';
 export { FITS, type Fit, startingFits } from './fits.ts';
-export type { Exit, FormWish, JointForm, Ring, Stack } from './form.ts';
+export type { Exit, FormWish, JointForm, Ring, Stack, SwingRoom } from './form.ts';
 export { MATERIALS, materialOf } from './materials.ts';
 export { movedLoop } from './outline.ts';
 export { partDiagonals } from './part-diagonals.ts';

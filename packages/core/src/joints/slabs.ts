@@ -14,8 +14,9 @@ const STEPS = 3;
  *  /      \           |________|
  */
 export function slabsOf(stack: Stack, frame: Frame, direction: 1 | -1): Prism[] {
-  const rings = stack.rings.slice(0, 1);
-  for (const ring of stack.rings.slice(1)) {
+  const all = stack.around ?? stack.rings;
+  const rings = all.slice(0, 1);
+  for (const ring of all.slice(1)) {
     const last = rings[rings.length - 1];
     if (sameLoop(last.loop, ring.loop)) {
       rings.push(ring);

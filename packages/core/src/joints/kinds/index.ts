@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { type Fit, type FitPrinter, type FitSets, fitGap } from '../fits.ts';
+import { ball, ballSchema } from './ball/index.ts';
 import { cone, coneSchema } from './cone/index.ts';
 import { dowel, dowelSchema } from './dowel/index.ts';
 import { key, keySchema } from './key/index.ts';
@@ -12,13 +13,14 @@ import { snap, snapSchema } from './snap/index.ts';
 
 // A new kind is a folder, a line in each of these two lists, its fields on screen (web, stations/joints/size-fields.tsx), and
 // a line in the documentation.
-const KINDS = { key, pin, cone, dowel, snap, screw, magnet, lap };
+const KINDS = { key, pin, cone, dowel, snap, ball, screw, magnet, lap };
 export const jointSchema = z.discriminatedUnion('kind', [
   keySchema,
   pinSchema,
   coneSchema,
   dowelSchema,
   snapSchema,
+  ballSchema,
   screwSchema,
   magnetSchema,
   lapSchema,
@@ -74,7 +76,7 @@ export type Placed = Pick<Joint, 'id' | 'seam' | 'at'> & Partial<Pick<Joint, (ty
 export function newJoint(kind: JointKind, placed: Placed, size: number): JointInput {
   const spec = kindOf({ kind });
   const { lean, ...rest } = placed;
-  const made = { ...rest, ...(lean && spec.follows === 'place' && { lean }), kind, ...spec.usual(size) };
+  const made = { ...rest, ...(lean && spec.leans && { lean }), kind, ...spec.usual(size) };
   // every kind's usual sizes are checked by its tests
   return made as JointInput;
 }
@@ -87,6 +89,7 @@ export function converted(joint: Joint, kind: JointKind): JointInput {
   return newJoint(kind, placed as Placed, size);
 }
 
+export { ballLoad } from './ball/index.ts';
 export type { FaultCode, JointFacts } from './kind.ts';
 export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';

@@ -73,7 +73,8 @@ export type FaultCode =
   | 'joint.strain'
   | 'joint.thread'
   | 'joint.grip'
-  | 'joint.head';
+  | 'joint.head'
+  | 'joint.swing';
 
 /** What is wrong with a joint's own numbers, and the fields that mend it. */
 export interface Fault {
@@ -114,6 +115,8 @@ export interface KindOf<J extends AnyJoint> {
   readonly from: string;
   /** has a place on its face, or runs along the wall, wherever on it it was put */
   readonly follows: 'place' | 'wall';
+  /** it can lean from the square to its face */
+  readonly leans: boolean;
   /** it holds by catching, which no rod in its place would do */
   readonly catches: boolean;
   /** too low for layers that lie across it to matter */
@@ -163,6 +166,7 @@ export interface KindOf<J extends AnyJoint> {
 
 /** What most kinds have in common: a half that stands out, in a place of its own, printed. */
 export const usually = {
+  leans: true,
   catches: false,
   male: 'Peg',
   stands: true,

@@ -12,6 +12,7 @@ const least: Record<Joint['kind'], object> = {
   cone: { kind: 'cone', diameter: 6 },
   dowel: { kind: 'dowel', diameter: 8, depth: 12 },
   snap: { kind: 'snap', diameter: 8, depth: 16 },
+  ball: { kind: 'ball', diameter: 12, neck: 6 },
   screw: { kind: 'screw', grip: 4 },
   magnet: { kind: 'magnet', diameter: 6, thickness: 2 },
   lap: { kind: 'lap', lip: 1.2, depth: 4 },

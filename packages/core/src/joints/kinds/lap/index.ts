@@ -31,6 +31,7 @@ export const lap: KindOf<z.output<typeof lapSchema>> = {
   name: 'lap',
   male: 'Lip',
   follows: 'wall',
+  leans: false,
   usualSize: 1,
   title: (j) => `lap ${j.edge}`,
   sizes: (j) => `${j.lip} × ${j.depth}`,

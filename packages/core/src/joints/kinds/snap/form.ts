@@ -1,6 +1,6 @@
-import type { Loop2 } from '../../../cut/index.ts';
 import { areaOf, type FormWish, type JointForm, type Stack, wallsOf } from '../../form.ts';
 import { circle, segment } from '../../outline.ts';
+import { bentProng, pushed } from '../../prong.ts';
 
 /** Sizes of a split pin that springs, mm. */
 export interface SnapSizes {
@@ -68,13 +68,9 @@ export interface SnapLoad {
   readonly force: number;
 }
 
-/** Plastic on plastic. */
-const FRICTION = 0.35;
-
 /**
- * Strain and force of a split pin: each prong is a cantilever of constant section, bent at its barb. Euler and Bernoulli:
- * force 3·E·I·bend / length³, strain at the root 3·bend·c / length², c the farthest fibre from the section's centroid;
- * pushed in over a lead-in of angle a: force · (friction + tan a) / (1 − friction · tan a), both prongs together.
+ * Strain and force of a split pin, each prong bent at its barb and pushed in over a lead-in of angle a: its force ·
+ * (friction + tan a) / (1 − friction · tan a), both prongs together.
  *
  * modulus: MPa.
  */
@@ -83,28 +79,7 @@ export function snapLoad(snap: SnapSizes, gap: number, modulus: number): SnapLoa
   const length = snap.depth - tip;
   const bend = snap.barb - gap;
   if (bend <= 0) return { bend, strain: 0, force: 0 };
-  const { inertia, fibre } = sectionAcross(segment(snap.diameter, snap.slot / 2, 0).at(0));
-  const strain = (3 * bend * fibre) / length ** 2;
-  const side = (3 * modulus * inertia * bend) / length ** 3;
+  const { strain, force: side } = bentProng(segment(snap.diameter, snap.slot / 2, 0).at(0), length, bend, modulus);
   const slope = Math.min(1.5, (snap.barb + 0.4 * tip) / tip);
-  return { bend, strain, force: (2 * side * (FRICTION + slope)) / Math.max(0.2, 1 - FRICTION * slope) };
-}
-
-/** Second moment of area of a loop about the v-parallel through its centroid (mm⁴), and the farthest point from it (mm). */
-function sectionAcross(loop: Loop2): { inertia: number; fibre: number } {
-  let twice = 0;
-  let first = 0;
-  let second = 0;
-  for (let i = 0, j = loop.length - 2; i < loop.length; j = i, i += 2) {
-    const [x0, y0, x1, y1] = [loop[j], loop[j + 1], loop[i], loop[i + 1]];
-    const c = x0 * y1 - x1 * y0;
-    twice += c;
-    first += (x0 + x1) * c;
-    second += (x0 * x0 + x0 * x1 + x1 * x1) * c;
-  }
-  const area = twice / 2;
-  const middle = first / 6 / area;
-  let fibre = 0;
-  for (let i = 0; i < loop.length; i += 2) fibre = Math.max(fibre, Math.abs(loop[i] - middle));
-  return { inertia: second / 12 - area * middle * middle, fibre };
+  return { bend, strain, force: pushed(2 * side, slope) };
 }
