@@ -316,3 +316,41 @@ test('a lid is screwed down: into an insert, then a nut, with less under its hea
   await page.getByRole('tab', { name: 'face' }).click();
   await expect(page.getByRole('button', { name: /^Screw j1/ })).toBeVisible();
 });
+
+test('an arm swings on a ball joint: measured by trying, swung in the view, and farther once it may, by keyboard', async ({
+  page,
+  app,
+}) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [44, 44, 150]), 'arm'), 'Heron arm.stl');
+  await go(page, 'Seams');
+  await enter(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+  await saved(page);
+  await go(page, 'Joints');
+  await choose(page.getByLabel('Kind to add'), 'ball joint');
+  await enter(page.getByRole('button', { name: 'Add', exact: true }));
+  await saved(page);
+  await computed(page);
+  const ball = page.getByRole('textbox', { name: 'Ball', exact: true });
+  await ball.fill('16');
+  await ball.press('Enter');
+  await expect(page.getByRole('list', { name: 'Findings' }).getByText('Stop.')).toHaveCount(0);
+  await saved(page);
+  await computed(page);
+  await enter(page.getByRole('button', { name: 'Measure how far' }));
+  await expect(page.getByText(/^2[01]°, /).first()).toBeVisible();
+  const swung = page.getByRole('slider', { name: 'How far it is swung' });
+  await swung.focus();
+  await swung.press('End');
+  await expect(swung).toHaveAttribute('aria-valuetext', /^2[01]°$/);
+  await choose(page.getByLabel('Towards'), 'back right');
+  await expect(swung).toHaveAttribute('aria-valuetext', /^2[0-9]°$/);
+  // what was measured goes with the joint that it was measured of
+  const swing = page.getByRole('textbox', { name: 'Swing' });
+  await swing.fill('10');
+  await swing.press('Enter');
+  await expect(swung).toHaveCount(0);
+  await saved(page);
+  await computed(page);
+  await enter(page.getByRole('button', { name: 'Measure how far' }));
+  await expect(page.getByText(/^1[01]°, /).first()).toBeVisible();
+});

@@ -142,6 +142,7 @@ function ModelView({ small }: { small: boolean }) {
       highlightFace: station.highlightFace ?? null,
       book: station.book ?? null,
       slide: station.slide ?? null,
+      swung: station.swung ?? null,
       build: station.build ?? null,
       lying: station.lying ?? null,
       hidden: station.hidden ?? hidden,

@@ -10,6 +10,8 @@ import {
   overlapFindings,
   overlapsAtRest,
   proposeOrder,
+  type Swing,
+  swingOf,
 } from '@gephyra/core';
 import type { HeldModel } from './held-model.ts';
 import type { Tell } from './tell.ts';
@@ -43,24 +45,23 @@ function restOf(e: Evaluation, kernel: Kernel): Promise<Overlap[]> {
 }
 
 /** Does work a piece at a time, so that others get their turn. */
-async function inTurns<R>(work: Generator<unknown, R>): Promise<R> {
+async function inTurns<T, R>(work: Generator<T, R>, told: (done: T) => void = () => {}): Promise<R> {
   let step = work.next();
   while (!step.done) {
+    told(step.value);
     await turn();
     step = work.next();
   }
   return step.value;
 }
 
+/** How far what hangs on a joint can be swung. */
+export async function swingFound(held: HeldModel, document: unknown, joint: string, tell: Tell): Promise<Swing | null> {
+  return inTurns(swingOf(held.evaluation(document).e, joint, held.tools()), (share) => tell(share, 'Swinging it'));
+}
+
 /** An order of joining found by taking apart. */
 export async function orderOf(held: HeldModel, document: unknown, tell: Tell): Promise<Order> {
   const { plan, e } = held.evaluation(document);
-  const work = proposeOrder(e, plan.seams, blockingOf(e));
-  let step = work.next();
-  while (!step.done) {
-    tell(step.value, 'Taking it apart');
-    await turn();
-    step = work.next();
-  }
-  return step.value;
+  return inTurns(proposeOrder(e, plan.seams, blockingOf(e)), (share) => tell(share, 'Taking it apart'));
 }

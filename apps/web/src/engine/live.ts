@@ -29,6 +29,7 @@ import {
   refitJoints,
   type Seating,
   type Shaded,
+  type Swing,
   sectionAt,
   shaded,
   sparing,
@@ -42,7 +43,7 @@ import {
 import * as Comlink from 'comlink';
 import { zipSync } from 'fflate';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
-import { assemblyOf, orderOf } from './assembling.ts';
+import { assemblyOf, orderOf, swingFound } from './assembling.ts';
 import { evaluationView } from './evaluation-view.ts';
 import { HeldModel } from './held-model.ts';
 import {
@@ -312,6 +313,9 @@ export const engine = {
   salvage: (document: unknown, key: string, height: number, shared: SharedFiles) =>
     salvageOf(held, document, key, height, shared),
 
+  /** How far what hangs on a joint can be swung; null where it does not swing. */
+  swing: (document: unknown, joint: string, tell: Tell): Promise<Swing | null> =>
+    swingFound(held, document, joint, tell),
   /** The order of joining, checked. */
   assembly: (document: unknown): Promise<Assembly> => assemblyOf(held, document),
 

@@ -18,6 +18,7 @@ export type StationView = Partial<
     | 'highlightFace'
     | 'book'
     | 'slide'
+    | 'swung'
     | 'build'
     | 'lying'
     | 'markers'

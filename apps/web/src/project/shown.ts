@@ -35,6 +35,8 @@ export interface Shown {
   readonly book: Book | null;
   /** two groups of pieces on their way together, and nothing else */
   readonly slide: Slide | null;
+  /** what hangs on a joint swung about it, with what it hangs on, and nothing else */
+  readonly swung: Swung | null;
   /** how far each piece is from its place while it is put together, by its key; those that are not named are not drawn */
   readonly build: ReadonlyMap<string, Triple> | null;
   /** pieces on a bed, and nothing of the model */
@@ -71,6 +73,16 @@ export interface Slide {
   readonly way: Triple;
   /** 0: together; 1: as far apart as they are large */
   readonly share: number;
+}
+
+/** Pieces turned about a place, beside those that stay. */
+export interface Swung {
+  readonly stays: readonly string[];
+  readonly moves: readonly string[];
+  readonly centre: Triple;
+  readonly axis: Triple;
+  /** radians */
+  readonly angle: number;
 }
 
 /** Pieces as they lie on a printer's bed, whose front left corner is the origin. */

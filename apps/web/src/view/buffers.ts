@@ -1,4 +1,4 @@
-import type { Shaded } from '@gephyra/core';
+import { kindOf, type Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import type { EvaluationView } from '../engine/types.ts';
 import { loopLines } from './furniture.ts';
@@ -12,10 +12,11 @@ export function geometryOf(g: Shaded): THREE.BufferGeometry {
   return geometry;
 }
 
-/** The outlines of a piece's mating faces. */
+/** The outlines of a piece's mating faces; of one that was taken off to swing there is nothing left to outline. */
 export function edgeLines(view: EvaluationView, piece: string): THREE.BufferGeometry {
+  const gone = view.joints.filter((j) => j.built && j.male === piece && kindOf(j).swings).map((j) => j.face);
   const parts = view.faces
-    .filter((f) => f.pieces.includes(piece))
+    .filter((f) => f.pieces.includes(piece) && !gone.includes(f.id))
     .map((f) => loopLines([f.outer, ...f.holes], f.frame).getAttribute('position').array as Float32Array);
   const positions = new Float32Array(parts.reduce((n, p) => n + p.length, 0));
   let at = 0;

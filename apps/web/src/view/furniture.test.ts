@@ -29,6 +29,7 @@ const NOTHING: Shown = {
   dragging: null,
   highlightFace: null,
   book: null,
+  swung: null,
   slide: null,
   build: null,
   lying: null,

@@ -219,7 +219,7 @@ export class Scene {
         !shown.hidden.includes(node.body) &&
         (shown.book?.pieces.includes(key) ?? true) &&
         (shown.build?.has(key) ?? true) &&
-        (shown.slide ? shown.slide.stays.includes(key) || shown.slide.moves.includes(key) : true) &&
+        [shown.slide, shown.swung].every((g) => !g || g.stays.includes(key) || g.moves.includes(key)) &&
         !(shown.only && shown.selectedPiece !== null && key !== shown.selectedPiece);
       this.pose(key, node, shown);
       const { material } = node;
@@ -235,13 +235,11 @@ export class Scene {
       }
     }
     // they lie on the model as it is together
-    const together =
-      shown.apart === 0 && drag === null && !shown.only && !shown.book && !shown.slide && !shown.build && !shown.lying;
+    const opened = shown.book !== null || shown.slide !== null || shown.swung !== null;
+    const together = shown.apart === 0 && drag === null && !shown.only && !opened && !shown.build && !shown.lying;
     for (const [body, mesh] of this.stamps) mesh.visible = together && !shown.clip && !shown.hidden.includes(body);
     this.clipTo(shown.clip);
-    this.tether(
-      shown.apart > 0 && !shown.build && drag === null && !shown.only && !shown.book && !shown.slide && !shown.lying,
-    );
+    this.tether(shown.apart > 0 && !shown.build && drag === null && !shown.only && !opened && !shown.lying);
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
     this.bed.show(shown.lying, this.drawings);
@@ -254,7 +252,7 @@ export class Scene {
   }
 
   /** Puts a piece where it is shown: apart from the others, opened like a book, or on its way in. */
-  private pose(key: string, { group, apart }: PieceNode, { book, slide, build, ...shown }: Shown): void {
+  private pose(key: string, { group, apart }: PieceNode, { book, slide, swung, build, ...shown }: Shown): void {
     group.quaternion.identity();
     group.position.set(...shiftOf({ apart }, shown.apart));
     if (build) group.position.set(...(build.get(key) ?? [0, 0, 0]));
@@ -262,12 +260,8 @@ export class Scene {
       const { min, max } = this.box;
       const length = 0.35 * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
       group.position.set(...slide.way).multiplyScalar(slide.moves.includes(key) ? slide.share * length : 0);
-    } else if (book) {
-      const turn = key === book.pieces[0] ? book.angle : -book.angle;
-      const hinge = new THREE.Vector3(...book.hinge);
-      group.quaternion.setFromAxisAngle(new THREE.Vector3(...book.axis), turn);
-      group.position.copy(hinge).sub(hinge.clone().applyQuaternion(group.quaternion));
-    }
+    } else if (swung) turnAbout(group, swung.centre, swung.axis, swung.moves.includes(key) ? swung.angle : 0);
+    else if (book) turnAbout(group, book.hinge, book.axis, key === book.pieces[0] ? book.angle : -book.angle);
   }
 
   /** Looks at a bed when another is shown, and at the model when none is. */
@@ -422,4 +416,10 @@ export class Scene {
     this.ground.add(...lines);
     this.staffLabels = labels;
   }
+}
+
+function turnAbout(group: THREE.Group, place: Triple, axis: Triple, angle: number): void {
+  const at = new THREE.Vector3(...place);
+  group.quaternion.setFromAxisAngle(new THREE.Vector3(...axis), angle);
+  group.position.copy(at).sub(at.clone().applyQuaternion(group.quaternion));
 }

@@ -59,7 +59,10 @@ export const FINDINGS = {
   'joint.thread': { station: 'joints', when: 'a screw ends before it holds' },
   'joint.grip': { station: 'joints', when: 'little lies under the head of a screw' },
   'joint.head': { station: 'joints', when: 'the head of a screw has no place, or a driver cannot get at it' },
-  'joint.shaft': { station: 'joints', when: 'the hole of a screw, or the room that a ball swings in, cannot be taken out of its piece' },
+  'joint.shaft': {
+    station: 'joints',
+    when: 'the hole of a screw, or the room that a ball swings in, cannot be taken out of its piece',
+  },
   'joint.swing': { station: 'joints', when: 'the neck of a ball meets its cup before it has swung as far as it shall' },
   'piece.tooBig': { station: 'seams', when: 'a piece does not fit the printer' },
   'piece.sliver': { station: 'seams', when: 'a piece is thinner than two lines of print' },

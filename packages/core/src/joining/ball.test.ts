@@ -42,9 +42,7 @@ const degrees = (a: number): number => (a * 180) / Math.PI;
 function taken(e: Evaluation) {
   const [joint] = e.joints;
   const centre: [number, number, number] = [joint.u, joint.v, joint.form.swing!.centre * joint.direction];
-  const [own, other] = [joint.male, joint.socket].map(
-    (key) => pieceMesh(e.pieces.find((p) => p.key === key)!).mesh,
-  );
+  const [own, other] = [joint.male, joint.socket].map((key) => pieceMesh(e.pieces.find((p) => p.key === key)!).mesh);
   return { joint, centre, own, other };
 }
 
@@ -147,7 +145,11 @@ describe('a ball joint', () => {
     expect(bare.joints[0].built).toBe(false);
     // no other joint has room on what is taken off
     const pin = { id: 'j2', seam: 's1', at: [20, 20] as [number, number], kind: 'pin' as const, diameter: 4, depth: 5 };
-    const two = balled(block, {}, { joints: [{ id: 'j1', seam: 's1', at: [0, 0], kind: 'ball', diameter: 14, neck: 7 }, pin] });
+    const two = balled(
+      block,
+      {},
+      { joints: [{ id: 'j1', seam: 's1', at: [0, 0], kind: 'ball', diameter: 14, neck: 7 }, pin] },
+    );
     expect(two.findings.map((f) => f.code)).toContain('joint.near');
   });
 

@@ -129,7 +129,8 @@ export function drilledPieces(
   }
   for (const [key, { solid, holes }] of wanted) {
     if (!kernel) {
-      for (const { joint } of holes) failed.set(joint, 'What it takes out of its piece needs the solid kernel, which is not loaded.');
+      for (const { joint } of holes)
+        failed.set(joint, 'What it takes out of its piece needs the solid kernel, which is not loaded.');
       continue;
     }
     // all at once; where that does not do, one after the other, to tell which of them it is

@@ -51,7 +51,7 @@ export function JointPlace({
         )}
       </div>
       <div className="mt-2 flex flex-col gap-2">
-        {!lap && <Lean joint={joint} face={face} set={set} />}
+        {kind.leans && <Lean joint={joint} face={face} set={set} />}
         <Choice
           label={kind.from}
           value={joint.male}

@@ -32,6 +32,8 @@ export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonl
       return <DowelFields joint={joint} codes={codes} set={set} />;
     case 'snap':
       return <SnapFields joint={joint} set={set} />;
+    case 'ball':
+      return <BallFields joint={joint} set={set} />;
     case 'screw':
       return <ScrewFields joint={joint} set={set} />;
     case 'magnet':
@@ -272,6 +274,61 @@ function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: Set }) {
           set={(x) => set('Ends', { setback: x })}
         />
       </div>
+    </div>
+  );
+}
+
+function BallFields({ joint, set }: { joint: JointOf<'ball'>; set: Set }) {
+  const { diameter, neck, slot, bite } = joint;
+  return (
+    <div className="grid grid-cols-2 gap-2">
+      <Mm
+        label="Ball"
+        value={diameter}
+        min={5}
+        max={80}
+        set={(x) => set('Ball', { diameter: x, neck: Math.min(neck, 0.65 * x), bite: Math.min(bite, x / 8) })}
+      />
+      <Mm
+        label="Neck"
+        value={neck}
+        min={2}
+        max={0.65 * diameter}
+        set={(x) => set('Neck', { neck: x, slot: Math.min(slot, 0.4 * x) })}
+      />
+      <Mm
+        label="Straight part of the neck"
+        value={joint.length}
+        min={0}
+        max={40}
+        set={(x) => set('Neck', { length: x })}
+      />
+      <Mm label="Slot" value={slot} min={0.4} max={0.4 * neck} step={0.1} set={(x) => set('Slot', { slot: x })} />
+      <Mm
+        label="Rim narrower by"
+        value={bite}
+        min={0.1}
+        max={diameter / 8}
+        step={0.05}
+        set={(x) => set('Rim', { bite: x })}
+      />
+      <Mm
+        label="Sprung out by"
+        value={joint.spread}
+        min={0}
+        max={2}
+        step={0.05}
+        set={(x) => set('Spring', { spread: x })}
+      />
+      <NumberField
+        label="Swing"
+        unit="°"
+        value={Math.round(degrees(joint.swing) * 10) / 10}
+        min={2}
+        max={30}
+        step={1}
+        onCommit={(x) => set('Swing', { swing: radians(x) })}
+      />
     </div>
   );
 }

@@ -16,6 +16,7 @@ import { useEquipment } from '../../equipment/use-equipment.ts';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
+import type { Swung } from '../../project/shown.ts';
 import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
 import { Ledger, Part, Side } from '../../ui/panels.tsx';
@@ -31,6 +32,7 @@ import { JointDetails } from './joint-details.tsx';
 import { fromPreset, KINDS } from './kinds.ts';
 import { LooseList } from './loose-list.tsx';
 import { SeatPanel, useSeat } from './seat-panel.tsx';
+import { SwingPanel } from './swing-panel.tsx';
 import { usePlaces } from './use-place.ts';
 
 const TABS = ['joint', 'face', 'fits'] as const;
@@ -53,7 +55,8 @@ export default function JointsStation() {
   const [opened, setOpened] = useState<Opened>({ how: 'together', share: 1 });
   const help = useFaceHelp(face);
   const { live, moving } = useLive();
-  useOpenedView(face, opened);
+  const [swung, setSwung] = useState<Swung | null>(null);
+  useOpenedView(face, opened, swung);
   const here = view?.joints.filter((j) => face && j.face === face.id) ?? [];
   const troubled = useMemo(() => {
     const worst = new Map<string, 'stop' | 'warn'>();
@@ -91,6 +94,7 @@ export default function JointsStation() {
         (joint ? (
           <>
             <JointDetails joint={joint} placed={placed} face={face} live={live?.id === joint.id ? live : null} />
+            {placed && kindOf(joint).swings && <SwingPanel joint={placed} onSwung={setSwung} />}
             {face && kindOf(joint).follows === 'place' && (
               <Part title="Arrange">
                 <Arrange face={face} joint={joint} here={here} help={help} />
@@ -297,8 +301,8 @@ function useLive(): { live: JointView | null; moving: (joint: Joint | null) => v
   };
 }
 
-/** What the 3D view shows: the face, its two pieces opened or sliding. */
-function useOpenedView(face: FaceView | null, opened: Opened): void {
+/** What the 3D view shows: the face, its two pieces opened or sliding, or what is swung. */
+function useOpenedView(face: FaceView | null, opened: Opened, swung: Swung | null): void {
   const { view } = useProject();
   const { apart, setApart } = useWorkspace();
   const was = useRef(false);
@@ -316,8 +320,8 @@ function useOpenedView(face: FaceView | null, opened: Opened): void {
         face && view && opened.how === 'slide' && way?.out
           ? { stays: way.groups[0], moves: way.groups[1], way: way.out, share: opened.share }
           : null;
-      return { highlightFace: book ? null : face, book, slide };
-    }, [face, view, opened]),
+      return swung ? { swung } : { highlightFace: book ? null : face, book, slide };
+    }, [face, view, opened, swung]),
   );
 }
 

@@ -117,6 +117,8 @@ export interface KindOf<J extends AnyJoint> {
   readonly follows: 'place' | 'wall';
   /** it can lean from the square to its face */
   readonly leans: boolean;
+  /** what hangs on it swings */
+  readonly swings: boolean;
   /** it holds by catching, which no rod in its place would do */
   readonly catches: boolean;
   /** too low for layers that lie across it to matter */
@@ -167,6 +169,7 @@ export interface KindOf<J extends AnyJoint> {
 /** What most kinds have in common: a half that stands out, in a place of its own, printed. */
 export const usually = {
   leans: true,
+  swings: false,
   catches: false,
   male: 'Peg',
   stands: true,

@@ -71,6 +71,7 @@ export const ball: KindOf<Ball> = {
   name: 'ball joint',
   male: 'Ball',
   leans: false,
+  swings: true,
   catches: true,
   shallower: false,
   usualSize: 12,
@@ -116,10 +117,17 @@ export const ball: KindOf<Ball> = {
         mend:
           slot <= 0.4 * j.neck
             ? { label: `Make the slot ${mm(slot)}`, set: { slot } }
-            : { label: 'Let the rim be wider', set: { bite: rounded(Math.max(0.1, j.slot / 2 - j.spread)), spread: Math.min(j.spread, rounded(j.slot / 2 - 0.1)) } },
+            : {
+                label: 'Let the rim be wider',
+                set: {
+                  bite: rounded(Math.max(0.1, j.slot / 2 - j.spread)),
+                  spread: Math.min(j.spread, rounded(j.slot / 2 - 0.1)),
+                },
+              },
       });
     } else if (strain > material.strain) {
-      const length = Math.ceil(2 * (j.length + ballPlan(j, gap).centre * (Math.sqrt(strain / material.strain) - 1))) / 2;
+      const length =
+        Math.ceil(2 * (j.length + ballPlan(j, gap).centre * (Math.sqrt(strain / material.strain) - 1))) / 2;
       faults.push({
         code: 'joint.strain',
         severity: strain > 2 * material.strain ? 'stop' : 'warn',
@@ -153,7 +161,10 @@ export const ball: KindOf<Ball> = {
       ['Swings', `${degrees(j.swing)} any way round`],
       ['To push it in', `about ${load.force.toFixed(0)} N`],
       ['Strain', `${(load.strain * 100).toFixed(1)} of ${(material.strain * 100).toFixed(1)} %`],
-      ['Stays put', load.moment > 0 ? `up to ${load.moment.toFixed(0)} N·mm` : `not: its gap is ${mm(gap)}, so it hangs loose`],
+      [
+        'Stays put',
+        load.moment > 0 ? `up to ${load.moment.toFixed(0)} N·mm` : `not: its gap is ${mm(gap)}, so it hangs loose`,
+      ],
       ['Prints', 'ball up, cup open upwards, without support'],
     ];
   },

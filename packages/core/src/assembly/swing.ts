@@ -1,0 +1,95 @@
+import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
+import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
+import { type Kernel, Placeable } from '../solid/index.ts';
+
+/** How far two groups of pieces can be swung about a joint, as found by trying. Angles in radians, lengths mm, on the model. */
+export interface Swing {
+  readonly joint: string;
+  /** what is swung about, and the pieces that stay and that come along */
+  readonly centre: Vec3;
+  readonly stays: readonly string[];
+  readonly moves: readonly string[];
+  /** where they can be swung to: unit, in the face, with how far that is free */
+  readonly ways: readonly { readonly towards: Vec3; readonly free: number }[];
+  /** out of the pieces that stay, into those that move: leans towards a way when it is swung */
+  readonly out: Vec3;
+}
+
+/** It is tried in so many directions, by steps, up to so far, and to within so much. */
+const WAYS = 8;
+const STEP = (5 * Math.PI) / 180;
+const MOST = (60 * Math.PI) / 180;
+const FINE = (0.5 * Math.PI) / 180;
+/** So much more of the pieces in each other than at rest is a collision, mm³. */
+const MEETS = 0.05;
+/** First only what lies within so many times the farthest place of the face is looked at. */
+const NEAR = 1.6;
+
+/** The turn of what is swung: an angle towards a way. */
+export const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards: Vec3, angle: number): Affine =>
+  turning(cross(out, towards), angle, centre);
+
+/**
+ * Swings what hangs on a joint with a ball in all directions until the kernel finds pieces in each other: first the two pieces
+ * near the joint, then all of both groups. Null where the joint does not swing or is not built. Yields the share that is done.
+ */
+export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<number, Swing | null> {
+  const joint = e.joints.find((j) => j.id === id);
+  const face = e.faces.find((f) => f.id === joint?.face);
+  const room = joint?.form.swing;
+  if (!joint?.built || !face || !room) return null;
+  const { frame, region } = face;
+  const centre = vecOf(
+    (k) =>
+      frame.origin[k] + joint.u * frame.u[k] + joint.v * frame.v[k] + room.centre * joint.direction * frame.normal[k],
+  );
+  const out = vecOf((k) => -joint.axis[k]);
+  const step = e.ways.find((w) => w.step.faces.some((f) => f.id === face.id))?.step;
+  const whole = step?.groups ?? [[joint.socket!], [joint.male!]];
+  const [stays, moves] = whole[1].includes(joint.male!) ? whole : [whole[1], whole[0]];
+  let reach = 0;
+  for (let i = 0; i < region.outer2.length; i += 2)
+    reach = Math.max(reach, Math.hypot(region.outer2[i] - joint.u, region.outer2[i + 1] - joint.v));
+  const solidOf = (key: string): Placeable =>
+    new Placeable(kernel, pieceMesh(e.pieces.find((p) => p.key === key)!).mesh);
+  const held = new Map([...stays, ...moves].map((key) => [key, solidOf(key)]));
+  const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + room.centre));
+  try {
+    const swing = { centre, out };
+    const rest = near[0].overlap(near[1], IDENTITY);
+    const allowed = (s: string, m: string): number => (s === joint.socket && m === joint.male ? rest : 0) + MEETS;
+    const ways: { towards: Vec3; free: number }[] = [];
+    for (let w = 0; w < WAYS; w++) {
+      const a = (2 * Math.PI * w) / WAYS;
+      const towards = vecOf((k) => Math.cos(a) * frame.u[k] + Math.sin(a) * frame.v[k]);
+      const nearFree = (angle: number): boolean =>
+        near[0].overlap(near[1], swungBy(swing, towards, angle)) < rest + MEETS;
+      const allFree = (angle: number): boolean => {
+        const turn = swungBy(swing, towards, angle);
+        return stays.every((s) => moves.every((m) => held.get(s)!.overlap(held.get(m)!, turn) < allowed(s, m)));
+      };
+      const free = farthest(nearFree, MOST);
+      ways.push({ towards, free: allFree(free) ? free : farthest(allFree, free) });
+      yield (w + 1) / WAYS;
+    }
+    return { joint: id, centre, out, stays, moves, ways };
+  } finally {
+    for (const solid of [...held.values(), ...near]) solid.delete();
+  }
+}
+
+/** How far up to `most` something stays free, when it is once met for good: by steps, then halves. */
+function farthest(free: (angle: number) => boolean, most: number): number {
+  let [low, high] = [0, Math.min(STEP, most)];
+  while (free(high)) {
+    low = high;
+    if (high >= most) return most;
+    high = Math.min(most, high + STEP);
+  }
+  while (high - low > FINE) {
+    const middle = (low + high) / 2;
+    if (free(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
