@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
+import { concatenate } from '../packages/core/src/mesh/index.ts';
 import { box } from '../packages/core/testing/shapes.ts';
 import { bring, choose, computed, enter, expect, go, makePrintable, saved, test } from './fixtures.ts';
 
@@ -63,4 +64,39 @@ test('the order of a beam in four is proposed, changed by hand, blocked and mend
   const pdf = await readFile(await download.path());
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   expect(pdf.toString('latin1').match(/\/Subtype \/Image/g)!.length).toBe(2 * (3 + 2));
+});
+
+test('a figure gets one of two heads: joints for both at once, each in its files, either put on, by keyboard', async ({
+  page,
+  app,
+}) => {
+  const figure = concatenate([
+    box([0, 0, 0], [60, 60, 100]),
+    box([5, 5, 100], [55, 55, 150]),
+    box([10, 8, 100], [50, 52, 170]),
+  ]);
+  await bring(page, app, writeStlBinary(figure, 'reeve'), 'Reeve.stl');
+  // the heads are in each other
+  await enter(page.getByRole('button', { name: 'Put on one or the other' }));
+  await expect(page.getByRole('button', { name: 'Put on one or the other' })).toHaveCount(0);
+  await saved(page);
+  await go(page, 'Joints');
+  await expect(page.getByRole('button', { name: /^A1 to B1 or C1/ })).toBeVisible();
+  await enter(page.getByRole('button', { name: 'Seat joints' }));
+  await expect(page.getByRole('button', { name: /^A1 to B1 or C1 touching \d joints?/ })).toBeVisible();
+  await saved(page);
+  await computed(page);
+  await go(page, 'Pieces');
+  const rows = page.getByRole('table', { name: 'Pieces' }).getByRole('row');
+  await expect(rows.filter({ hasText: 'B1' })).not.toContainText('no joint');
+
+  await go(page, 'Assembly');
+  const steps = page.getByRole('list', { name: 'Steps of joining' });
+  await expect(steps.getByRole('listitem')).toHaveCount(1);
+  await expect(steps).toContainText('B1');
+  await choose(page.getByLabel('Which is on'), /3$/);
+  await expect(steps).toContainText('C1');
+  await expect(steps).not.toContainText('B1');
+  await enter(page.getByRole('button', { name: 'Undo' }));
+  await expect(steps).toContainText('B1');
 });

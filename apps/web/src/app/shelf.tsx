@@ -53,15 +53,17 @@ export function Shelf() {
                 >
                   {p.aside
                     ? 'set aside'
-                    : !p.build.within
-                      ? overText(p)
-                      : p.stops.length > 0
-                        ? `${p.stops.length} to mend`
-                        : mirrored > 0
-                          ? `fits, ${mirrored} mirrored`
-                          : total > 1
-                            ? 'fits, one file'
-                            : 'fits'}
+                    : p.spare && p.build.within && p.stops.length === 0
+                      ? 'fits, left off'
+                      : !p.build.within
+                        ? overText(p)
+                        : p.stops.length > 0
+                          ? `${p.stops.length} to mend`
+                          : mirrored > 0
+                            ? `fits, ${mirrored} mirrored`
+                            : total > 1
+                              ? 'fits, one file'
+                              : 'fits'}
                 </span>
               </span>
             </button>

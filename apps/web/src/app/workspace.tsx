@@ -1,11 +1,11 @@
 import type { Project } from '@gephyra/contract';
-import { makeFrame, perAxis, vecOf } from '@gephyra/core';
+import { makeFrame, type Plan, perAxis, spareBodies, vecOf } from '@gephyra/core';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useBlocker, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
-import type { FrameView, PieceView, Triple } from '../engine/types.ts';
+import type { EvaluationView, FrameView, PieceView, Triple } from '../engine/types.ts';
 import { UnderWayDialog } from '../pages/under-way.tsx';
 import { ProjectProvider, useProject } from '../project/project.tsx';
 import { useSelection, useWorkspace, WorkspaceProvider } from '../project/selection.tsx';
@@ -117,12 +117,22 @@ function Leaving() {
 }
 
 /** The one 3D view, kept from station to station. */
+/** Bodies that are not drawn because another one is in their place: the chosen one, else the one that is on. */
+function leftOff(plan: Plan, view: EvaluationView | null, chosen: string | null): string[] {
+  const sets = plan.alternates.map((s) => (chosen !== null && s.bodies.includes(chosen) ? { ...s, shown: chosen } : s));
+  return [...spareBodies(sets, view?.bodies.map((b) => b.id) ?? [])];
+}
+
 function ModelView({ small }: { small: boolean }) {
   const { plan, view, failure, busy, shaping, retryShape, undo } = useProject();
   const { apart, seeThrough, station, picker, setPicker, only, near } = useWorkspace();
   const clip = useClip(station.sheet?.frame ?? null);
-  const [{ piece: selectedPiece }, select] = useSelection();
-  const hidden = useMemo(() => plan.bodies.filter((b) => b.hidden).map((b) => b.id), [plan.bodies]);
+  const [{ piece: selectedPiece, body }, select] = useSelection();
+  const chosenBody = body ?? view?.pieces.find((p) => p.key === selectedPiece)?.body ?? null;
+  const hidden = useMemo(
+    () => [...plan.bodies.filter((b) => b.hidden).map((b) => b.id), ...leftOff(plan, view, chosenBody)],
+    [plan, view, chosenBody],
+  );
   const piece = view?.pieces.find((p) => p.key === selectedPiece);
   const printer = plan.printer.size;
   const pieceCrate = useMemo(() => (piece ? crateRound(piece, printer) : null), [piece, printer]);

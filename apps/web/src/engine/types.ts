@@ -63,14 +63,15 @@ export interface PieceView extends Omit<Piece, 'solid' | 'caps'> {
 }
 
 export interface FaceView
-  extends Pick<MatingFace, 'id' | 'seam' | 'contact' | 'part' | 'plane' | 'pieces' | 'area' | 'frame'> {
+  extends Pick<MatingFace, 'id' | 'seam' | 'contact' | 'alternate' | 'part' | 'plane' | 'pieces' | 'area' | 'frame'> {
   readonly outer: Float64Array;
   readonly holes: readonly Float64Array[];
   readonly pole: Pole;
 }
 
 /** A joint as the interface shows it: without what it is built from. */
-export interface JointView extends Omit<PlacedJoint, 'form' | 'direction' | 'axis' | 'next' | 'lap' | 'exit'> {
+export interface JointView
+  extends Omit<PlacedJoint, 'form' | 'direction' | 'axis' | 'next' | 'lap' | 'exit' | 'alternates'> {
   /** how deep it goes into the own piece and into its neighbour */
   readonly depths: readonly [number, number];
   /** mm² that would have to shear */

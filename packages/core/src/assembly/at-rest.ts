@@ -1,6 +1,7 @@
 import type { Finding } from '../document/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
 import { type Kernel, overlapOf } from '../solid/index.ts';
+import { takesPart } from './blocking.ts';
 
 /** Two pieces that are in each other where they belong. */
 export interface Overlap {
@@ -19,7 +20,7 @@ const LEAST = 1;
  * do through each other. No way of joining helps that, and it reads as a lock. Yields the share that is done, a pair at a time.
  */
 export function* overlapsAtRest(e: Evaluation, kernel: Kernel): Generator<number, Overlap[]> {
-  const pieces = e.pieces.filter((p) => p.closed && !p.aside);
+  const pieces = e.pieces.filter((p) => p.closed && takesPart(p));
   const pairs = pieces.flatMap((a, i) => pieces.slice(i + 1).flatMap((b) => (near(a, b) ? [[a, b] as const] : [])));
   const out: Overlap[] = [];
   for (const [n, [a, b]] of pairs.entries()) {

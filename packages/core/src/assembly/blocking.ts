@@ -24,6 +24,9 @@ export type Hold =
 /** A face holds what would go into it by more than this, cosine. */
 const INTO = 1e-4;
 
+/** Whether a piece is part of the whole: made, and no spare alternate. */
+export const takesPart = (piece: Piece): boolean => !piece.aside && !piece.spare;
+
 /** Which pieces stand in each other's way, along any direction. What was found is kept. */
 export class Blocking {
   readonly pieces: readonly Piece[];
@@ -36,7 +39,7 @@ export class Blocking {
   private readonly numbers = new Map<string, number>();
 
   constructor({ pieces, faces, measured }: Evaluation) {
-    this.pieces = pieces.filter((p) => !p.aside);
+    this.pieces = pieces.filter(takesPart);
     const numberOf = new Map(this.pieces.map((p, i) => [p.key, i]));
     this.swept = this.pieces.map(() => null);
     const guides = new Map<string, Between['guides'][number][]>();

@@ -1,8 +1,8 @@
 import { CLOSING_MINUTES, type Closing, type Finding, type OrderStep, type Plan } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { joiningSteps, orderedSteps } from '../joining/index.ts';
+import { everywhere, joiningSteps, orderedSteps, orderWithShown } from '../joining/index.ts';
 import { mapVector, normalize, type Vec3 } from '../mesh/index.ts';
-import type { Blocking } from './blocking.ts';
+import { type Blocking, takesPart } from './blocking.ts';
 import { clearance } from './sweep.ts';
 import { type Blocker, freeWay } from './ways.ts';
 import { holdWords } from './words.ts';
@@ -33,12 +33,17 @@ export interface Assembly {
   readonly findings: readonly Finding[];
 }
 
+/** A plan's order, with the alternates that are on. */
+const orderOf = (plan: Plan, e: Evaluation): readonly OrderStep[] =>
+  orderWithShown(plan.order ?? [], e.pieces, plan.alternates);
+
 /** The steps of a plan's order as far as they still join something, then those that it does not name, as they were cut. */
 function stepsOf(plan: Plan, e: Evaluation): { step: OrderStep | null; parts: readonly (readonly string[])[] }[] {
-  const keys = new Set(e.pieces.filter((p) => !p.aside).map((p) => p.key));
+  const keys = new Set(e.pieces.filter(takesPart).map((p) => p.key));
   const faces = e.faces.filter((f) => f.pieces.every((k) => keys.has(k)));
-  const cut = joiningSteps(faces, plan.seams, plan.order).filter((s) => s.of === null);
-  return [...orderedSteps(plan.order ?? [], keys).steps, ...cut.map((s) => ({ step: null, parts: s.groups }))];
+  const order = orderOf(plan, e);
+  const cut = joiningSteps(faces, plan.seams, order).filter((s) => s.of === null);
+  return [...orderedSteps(order, keys).steps, ...cut.map((s) => ({ step: null, parts: s.groups }))];
 }
 
 /**
@@ -67,7 +72,9 @@ export function* checkOrder(plan: Plan, e: Evaluation, blocking: Blocking): Gene
       id: note?.id ?? null,
       parts,
       faces: closed.map((f) => f.face.id),
-      joints: closed.flatMap((f) => e.joints.filter((j) => j.built && j.face === f.face.id).map((j) => j.id)),
+      joints: closed.flatMap((f) =>
+        e.joints.filter((j) => j.built && everywhere(j).some((at) => at.face === f.face.id)).map((j) => j.id),
+      ),
       out,
       travel: clearance(
         come.map((i) => blocking.shape(i)),
@@ -93,7 +100,7 @@ export function* checkOrder(plan: Plan, e: Evaluation, blocking: Blocking): Gene
     }
     yield steps.length / wanted.length;
   }
-  const { gone } = orderedSteps(plan.order ?? [], new Set(numberOf.keys()));
+  const { gone } = orderedSteps(orderOf(plan, e), new Set(numberOf.keys()));
   const late = plan.order ? steps.filter((s) => s.id === null).length : 0;
   if (gone.length > 0 || late > 0) {
     findings.push({

@@ -1,4 +1,5 @@
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
+import { everywhere } from '../joining/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
 
@@ -34,7 +35,9 @@ export const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards:
  * near the joint, then all of both groups. Null where the joint does not swing or is not built. Yields the share that is done.
  */
 export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<number, Swing | null> {
-  const joint = e.joints.find((j) => j.id === id);
+  const pieces = new Map(e.pieces.map((p) => [p.key, p]));
+  const found = e.joints.find((j) => j.id === id);
+  const joint = found && everywhere(found).find((j) => ![j.male, j.socket].some((key) => pieces.get(key ?? '')?.spare));
   const face = e.faces.find((f) => f.id === joint?.face);
   const room = joint?.form.swing;
   if (!joint?.built || !face || !room) return null;
@@ -50,8 +53,7 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   let reach = 0;
   for (let i = 0; i < region.outer2.length; i += 2)
     reach = Math.max(reach, Math.hypot(region.outer2[i] - joint.u, region.outer2[i + 1] - joint.v));
-  const solidOf = (key: string): Placeable =>
-    new Placeable(kernel, pieceMesh(e.pieces.find((p) => p.key === key)!).mesh);
+  const solidOf = (key: string): Placeable => new Placeable(kernel, pieceMesh(pieces.get(key)!).mesh);
   const held = new Map([...stays, ...moves].map((key) => [key, solidOf(key)]));
   const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + room.centre));
   try {

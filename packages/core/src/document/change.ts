@@ -71,6 +71,7 @@ export type PlanChange =
           | 'recipe'
           | 'anchors'
           | 'bodies'
+          | 'alternates'
           | 'measures'
           | 'alike'
           | 'contacts'

@@ -18,6 +18,10 @@ export const FINDINGS = {
   'body.open': { station: 'model', when: 'a body is not closed, so it is not cut' },
   'body.crossed': { station: 'model', when: 'a body passes through itself' },
   'body.pieces': { station: 'model', when: 'the seams would part a body into more pieces than are computed' },
+  'alternate.face': {
+    station: 'model',
+    when: 'an alternate does not sit where the body sits that it takes the place of',
+  },
   'bodies.overlap': { station: 'model', when: 'two bodies reach into each other' },
   'seam.scope': { station: 'seams', when: 'a seam is meant for pieces that are gone' },
   'seam.region': { station: 'seams', when: 'a chosen region of a seam is gone' },

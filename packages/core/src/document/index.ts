@@ -1,3 +1,11 @@
+export {
+  type AlternateBody,
+  type Alternates,
+  alternateBodies,
+  spareBodies,
+  withAlternate,
+  withoutAlternate,
+} from './alternates.ts';
 export { applyChange, freeId, type PlanChange, settled, withIds } from './change.ts';
 export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } from './finding-kinds.ts';
 export type { Finding, Mend, Severity } from './findings.ts';

@@ -259,6 +259,20 @@ const bodySchema = z.strictObject({
   locked: z.boolean().default(false),
 });
 
+/** Bodies of which one at a time is put on: heads that are swapped. The first one's faces carry the joints for all. */
+const alternatesSchema = z
+  .strictObject({
+    id,
+    name: name.default(''),
+    bodies: z.array(id).min(2).max(50),
+    /** the one that is on; without it the first */
+    shown: id.optional(),
+  })
+  .refine((s) => s.shown === undefined || s.bodies.includes(s.shown), {
+    path: ['shown'],
+    message: 'is none of the bodies',
+  });
+
 /** A measure of the wearer, and what it was on the model when it was taken, mm. */
 const measureSchema = z.strictObject({
   name: name.min(1),
@@ -275,6 +289,7 @@ export const planSchema = z
     printer: printerSchema,
     recipe: z.array(stepSchema).max(200).default([]),
     bodies: z.array(bodySchema).max(5000).default([]),
+    alternates: z.array(alternatesSchema).max(100).default([]),
     measures: z.array(measureSchema).max(100).default([]),
     seams: z.array(seamSchema).max(200).default([]),
     joints: z.array(jointSchema).max(5000).default([]),
@@ -320,6 +335,20 @@ export const planSchema = z
     unique(plan.contacts, 'contacts');
     unique(plan.beds, 'beds');
     unique(plan.order ?? [], 'order');
+    unique(plan.alternates, 'alternates');
+    const swapped = new Set<string>();
+    plan.alternates.forEach(({ bodies }, i) => {
+      bodies.forEach((body, k) => {
+        if (swapped.has(body)) {
+          context.addIssue({
+            code: 'custom',
+            path: ['alternates', i, 'bodies', k],
+            message: `“${body}” is an alternate already`,
+          });
+        }
+        swapped.add(body);
+      });
+    });
     const made = new Set<string>();
     const used = new Set<string>();
     plan.order?.forEach(({ id: step, parts }, i) => {

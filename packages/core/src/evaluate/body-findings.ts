@@ -1,6 +1,13 @@
-import type { Finding } from '../document/index.ts';
+import {
+  alternateBodies,
+  type Finding,
+  freeId,
+  type Plan,
+  withAlternate,
+  withoutAlternate,
+} from '../document/index.ts';
 import { type Body, isClosed } from '../repair/index.ts';
-import type { EvalCache, SizedBody } from '../seams/index.ts';
+import type { EvalCache, MatingFace, SizedBody } from '../seams/index.ts';
 
 /** What is to be said of each body by itself. */
 export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
@@ -8,12 +15,18 @@ export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
   ...bodies.flatMap(crossedBody),
 ];
 
-/** Bodies that reach into each other. */
-export function overlaps(bodies: readonly SizedBody[], cache: EvalCache): Finding[] {
+/** Bodies that reach into each other and are no alternates. */
+export function overlaps(plan: Plan, bodies: readonly SizedBody[], cache: EvalCache): Finding[] {
   const findings: Finding[] = [];
+  const alternates = alternateBodies(
+    plan.alternates,
+    bodies.map((b) => b.body.id),
+  );
   for (let i = 0; i < bodies.length; i++) {
     for (let j = i + 1; j < bodies.length; j++) {
       const [a, b] = [bodies[i], bodies[j]];
+      const set = alternates.get(a.body.id)?.set;
+      if (set && set === alternates.get(b.body.id)?.set) continue;
       if (!isClosed(a.body) || !isClosed(b.body) || !cache.overlap(a.mesh, b.mesh)) continue;
       findings.push({
         code: 'bodies.overlap',
@@ -24,10 +37,43 @@ export function overlaps(bodies: readonly SizedBody[], cache: EvalCache): Findin
           label: 'Join the two into one solid',
           change: { do: 'addStep', step: { kind: 'join', on: [a.body.id, b.body.id] } },
         },
+        mends: [
+          {
+            label: 'Put on one or the other',
+            change: {
+              do: 'set',
+              set: {
+                alternates: withAlternate(plan.alternates, a.body.id, b.body.id, { id: freeId('n', plan.alternates) }),
+              },
+            },
+          },
+        ],
       });
     }
   }
   return findings;
+}
+
+/** Alternates that do not touch what their lead touches, so that its joints are not theirs. */
+export function alternatesAstray(plan: Plan, faces: readonly MatingFace[], bodies: readonly SizedBody[]): Finding[] {
+  const there = bodies.map((b) => b.body.id);
+  const nameOf = (id: string): string => bodies.find((b) => b.body.id === id)?.body.name ?? id;
+  return [...alternateBodies(plan.alternates, there)].flatMap(([body, { lead }]): Finding[] => {
+    if (body === lead || !faces.some((f) => f.contact && f.bodies.includes(lead))) return [];
+    if (faces.some((f) => f.alternate === body)) return [];
+    return [
+      {
+        code: 'alternate.face',
+        severity: 'warn',
+        where: { body },
+        message: `${nameOf(body)} does not sit where ${nameOf(lead)} sits, so it gets none of its joints. Lay its flat face on the same one, or take it out of the alternates.`,
+        mend: {
+          label: 'Take it out',
+          change: { do: 'set', set: { alternates: withoutAlternate(plan.alternates, body) } },
+        },
+      },
+    ];
+  });
 }
 
 function openBody(body: Body): Finding {

@@ -7,7 +7,7 @@ import type { Body } from '../repair/index.ts';
 import { EvalCache } from '../seams/index.ts';
 import { showFaces } from '../show/index.ts';
 import type { Kernel } from '../solid/index.ts';
-import { bodyFindings, overlaps } from './body-findings.ts';
+import { alternatesAstray, bodyFindings, overlaps } from './body-findings.ts';
 import { bareFaces, faceFindings } from './face-findings.ts';
 import type { Evaluation } from './model.ts';
 import { building } from './passes/building.ts';
@@ -70,7 +70,8 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       ...parted.findings,
       ...joined.findings,
       ...bareFaces(plan, faces, placed, places),
-      ...overlaps(sized, full.cache),
+      ...overlaps(plan, sized, full.cache),
+      ...alternatesAstray(plan, faces, sized),
       ...faceFindings(plan, faces, pieces, map, placed),
       ...showFindings(pieces, show),
       ...pieceFindings(plan, pieces, bodies, map),

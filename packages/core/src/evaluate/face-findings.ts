@@ -138,7 +138,7 @@ export function bareFaces(
 ): Finding[] {
   const limits = wallLimits(plan.printer);
   return faces
-    .filter((f) => places.has(f.plane) && !placed.some((j) => j.face === f.id))
+    .filter((f) => f.alternate === undefined && places.has(f.plane) && !placed.some((j) => j.face === f.id))
     .map((f): Finding => {
       if (f.contact) {
         return {

@@ -18,6 +18,8 @@ export interface Piece {
   readonly name: string;
   /** set aside: not made */
   readonly aside: boolean;
+  /** of a body whose place another takes in the whole: made, but not joined with it */
+  readonly spare: boolean;
   readonly body: string;
   readonly solid: Solid;
   /** one a cap of the solid: the cap with its joints */

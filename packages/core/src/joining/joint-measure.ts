@@ -31,22 +31,29 @@ const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointConte
 
 /**
  * Measures a joint beside those that take up room already; null when its seam does not cut. `within`: how near others must be
- * to matter, mm; without it as far as walls are measured.
+ * to matter, mm; without it as far as walls are measured. `alternate`: on the faces of that body, which takes the lead's place.
  */
 export function measureJoint(
   joint: Joint,
   context: JointContext,
   occupancy: Occupied,
   within?: number,
+  alternate?: string,
 ): Measuring | null {
   const plane = planeFor(joint, context);
   const place = context.places.get(plane);
   if (!place) return null;
   const formed = formJoint(joint, place, context.map, context.plan.printer);
-  const onPlane = context.faces.filter((f) => f.plane === plane);
+  const onPlane = context.faces.filter((f) => f.plane === plane && f.alternate === alternate);
   const here = onPlane.filter((f) => inRegion(f.region, formed.u, formed.v));
   const measured = here.length === 0 ? null : measure(joint, formed, here, onPlane, place, context, occupancy, within);
   return { formed, place, onPlane, measured };
+}
+
+/** The bodies that take the place of one on a joint's plane. */
+export function alternatesOf(joint: Joint, context: JointContext): string[] {
+  const plane = planeFor(joint, context);
+  return [...new Set(context.faces.flatMap((f) => (f.plane === plane && f.alternate ? [f.alternate] : [])))];
 }
 
 /** The numbers of a joint on its face: see `PlacedJoint`. */

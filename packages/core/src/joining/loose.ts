@@ -36,8 +36,10 @@ export function looseParts(
   for (const p of placed) {
     const joint = byId.get(p.id);
     if (!p.built || !joint) continue;
-    const part = partOf(joint, p, faces.find((f) => f.id === p.face)!);
-    if (!part) continue;
+    const need = partOf(joint, p, faces.find((f) => f.id === p.face)!);
+    if (!need) continue;
+    // of what either side has its own, every alternate needs one
+    const part = { ...need, count: need.count + (need.count > 1 ? p.alternates.length : 0) };
     const key = JSON.stringify([part.kind, part.what, part.diameter, part.length?.toFixed(2)]);
     const known = groups.get(key);
     groups.set(

@@ -110,5 +110,10 @@ export interface PlacedJoint {
   readonly lap: LapLine | null;
   /** of a joint with a shaft: where it comes out */
   readonly exit: Exit | null;
+  /** the same on the faces of bodies that take the place of the one it lies on */
+  readonly alternates: readonly PlacedJoint[];
   readonly built: boolean;
 }
+
+/** A joint wherever it is built in: on its face, and on those of alternates. */
+export const everywhere = (joint: PlacedJoint): PlacedJoint[] => [joint, ...joint.alternates];

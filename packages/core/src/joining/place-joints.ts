@@ -1,7 +1,7 @@
 import type { Finding } from '../document/index.ts';
 import type { Joint } from '../joints/kinds/index.ts';
 import { jointFindings } from './joint-findings.ts';
-import { measureJoint } from './joint-measure.ts';
+import { alternatesOf, measureJoint } from './joint-measure.ts';
 import type { FormedJoint, JointContext, MeasuredJoint, PlacedJoint } from './model.ts';
 import { type Occupancy, occupy } from './occupants.ts';
 
@@ -35,18 +35,45 @@ export function placeJoint(joint: Joint, context: JointContext, placing: Placing
     return [];
   }
   const findings = jointFindings(joint, measuring, context, placing.occupancy);
+  const others = measured ? alternatesOf(joint, context).map((body) => onAlternate(joint, body, context, placing)) : [];
+  const said = new Set(findings.map(saying));
+  for (const { findings: more, name } of others) {
+    const own = more.filter((f) => !said.has(saying(f)));
+    findings.push(...own.map((f) => ({ ...f, message: `${f.message.replace(/\.$/, '')} (on ${name}).` })));
+  }
   const built = measured !== null && !findings.some((f) => f.severity === 'stop');
   placing.findings.push(...findings);
   if (!measured) {
     placing.placed.push(blank(joint, formed));
     return findings;
   }
-  placing.placed.push(placedJoint(measured, built));
+  const alternates = others.flatMap((o) => (o.measured ? [placedJoint(o.measured, built)] : []));
+  placing.placed.push({ ...placedJoint(measured, built), alternates });
   if (built) {
-    placing.measured.push(measured);
-    occupy(placing.occupancy, measured.occupants);
+    for (const m of [measured, ...others.flatMap((o) => o.measured ?? [])]) {
+      placing.measured.push(m);
+      occupy(placing.occupancy, m.occupants);
+    }
   }
   return findings;
+}
+
+/** What two findings have in common that need not be said twice: of the side that alternates share. */
+const saying = ({ code, severity, message }: Finding): string => `${code} ${severity} ${message}`;
+
+/** A joint on the face of a body that takes the place of its own. */
+function onAlternate(
+  joint: Joint,
+  body: string,
+  context: JointContext,
+  { occupancy }: Placing,
+): { measured: MeasuredJoint | null; findings: Finding[]; name: string } {
+  const measuring = measureJoint(joint, context, occupancy, undefined, body);
+  return {
+    measured: measuring?.measured ?? null,
+    findings: measuring ? jointFindings(joint, measuring, context, occupancy) : [],
+    name: context.around.get(body)?.sized.body.name ?? body,
+  };
 }
 
 function placedJoint(m: MeasuredJoint, built: boolean): PlacedJoint {
@@ -89,6 +116,7 @@ function blank(joint: Joint, { u, v, gap, form, direction, axis }: FormedJoint):
     next: null,
     lap: null,
     exit: null,
+    alternates: [],
     built: false,
   };
 }

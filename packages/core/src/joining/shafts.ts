@@ -110,7 +110,9 @@ export function drilledPieces(
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
-  for (const p of placed) {
+  // of alternates only their own side: what they share is done once
+  const all = placed.flatMap((p) => [p, ...p.alternates.filter((a) => a.male !== p.male)]);
+  for (const p of all) {
     const { shaft, swing } = p.form;
     if (!p.built || !((shaft && p.exit) || swing)) continue;
     const face = faces.find((f) => f.id === p.face)!;

@@ -1,4 +1,4 @@
-import type { OrderStep, Seam } from '../document/index.ts';
+import { alternateBodies, type OrderStep, type Plan, type Seam } from '../document/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 
 /** A step of putting the model together: two groups of pieces, and the faces on which they meet. */
@@ -39,6 +39,36 @@ export function orderedSteps(
     if (there.length > 1) steps.push({ step, parts: there });
   }
   return { steps, gone };
+}
+
+/**
+ * An order with the pieces of alternates that are left off replaced by those of the body that is on, one for one by their keys;
+ * those without a counterpart stay, and are gone.
+ */
+export function orderWithShown(
+  order: readonly OrderStep[],
+  pieces: readonly { readonly key: string; readonly body: string }[],
+  sets: Plan['alternates'],
+): readonly OrderStep[] {
+  if (sets.length === 0) return order;
+  const keysOf = new Map<string, string[]>();
+  for (const { key, body } of pieces) keysOf.set(body, [...(keysOf.get(body) ?? []), key].sort());
+  const instead = new Map<string, string>();
+  for (const [body, { shown }] of alternateBodies(sets, [...keysOf.keys()])) {
+    if (body === shown) continue;
+    keysOf.get(body)!.forEach((key, i) => {
+      const other = keysOf.get(shown)![i];
+      if (other !== undefined) instead.set(key, other);
+    });
+  }
+  const named = new Set(order.flatMap((s) => s.parts.flatMap((p) => ('piece' in p ? [p.piece] : []))));
+  return order.map((step) => ({
+    ...step,
+    parts: step.parts.map((p) => {
+      const other = 'piece' in p ? instead.get(p.piece) : undefined;
+      return other !== undefined && !named.has(other) ? { piece: other } : p;
+    }),
+  }));
 }
 
 /**

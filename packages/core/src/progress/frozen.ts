@@ -28,6 +28,7 @@ export function sameShape(a: Plan, b: Plan): boolean {
       plan.seams.map(({ name: _, locked: __, reasons: ___, ...seam }) => seam),
       plan.joints,
       plan.contacts,
+      plan.alternates.map((a) => a.bodies),
       plan.reach,
     ]);
   return shape(a) === shape(b);

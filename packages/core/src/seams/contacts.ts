@@ -8,7 +8,7 @@ import {
   type Solid,
   type Triangulator,
 } from '../cut/index.ts';
-import { type Contact, freeId, type Plan } from '../document/index.ts';
+import { type AlternateBody, alternateBodies, type Contact, freeId, type Plan } from '../document/index.ts';
 import {
   type Affine,
   type Box,
@@ -36,7 +36,7 @@ const SAME_PLANE = 0.02;
 /**
  * Finds where flat faces of different bodies' pieces lie against each other, or within the plan's reach and nearly
  * parallel, and makes mating faces of them. A face found becomes a cap of its piece, so that joints are built there as
- * they are at a seam.
+ * they are at a seam. Alternates do not touch each other; what one of them touches takes up the contact of the first.
  *
  *    ______
  *   |  B   |        cap of B, + side
@@ -45,18 +45,28 @@ const SAME_PLANE = 0.02;
  *   |_________|
  */
 export function findContacts(plan: Plan, parted: readonly PartedBody[], map: Affine, fallback: Triangulator): Contacts {
+  const alternates = alternateBodies(
+    plan.alternates,
+    parted.map((b) => b.sized.body.id),
+  );
+  const leadOf = (b: PartedBody): string => alternates.get(b.sized.body.id)?.lead ?? b.sized.body.id;
+  const place = new Map(parted.map((b, i) => [b.sized.body.id, i]));
   const pairs: [PartedBody, PartedBody][] = [];
   const near = new Map<PartedBody, Box>();
   for (let i = 0; i < parted.length; i++) {
     for (let j = i + 1; j < parted.length; j++) {
-      const pair: [PartedBody, PartedBody] = [parted[i], parted[j]];
+      const leads = [leadOf(parted[i]), leadOf(parted[j])];
+      if (leads[0] === leads[1]) continue;
+      // every alternate comes in the order that the lead comes in
+      const swapped = place.get(leads[0])! > place.get(leads[1])!;
+      const pair: [PartedBody, PartedBody] = swapped ? [parted[j], parted[i]] : [parted[i], parted[j]];
       const within = common(pair[0].sized.box, pair[1].sized.box, plan.reach);
       if (!within || !pair.every((b) => b.closed)) continue;
       pairs.push(pair);
       for (const b of pair) near.set(b, near.has(b) ? uniteBoxes(near.get(b)!, within) : within);
     }
   }
-  const finder = new Finder(plan, map, fallback);
+  const finder = new Finder(plan, map, fallback, alternates);
   for (const [a, b] of pairs) finder.pair(a, b, near.get(a)!, near.get(b)!);
   return finder.result(parted);
 }
@@ -79,6 +89,7 @@ class Finder {
     private readonly plan: Plan,
     private readonly map: Affine,
     private readonly fallback: Triangulator,
+    private readonly alternates: ReadonlyMap<string, AlternateBody>,
   ) {
     this.known = [...plan.contacts];
     for (const contact of this.known) this.places.set(contact.id, seamPlace(contact, map));
@@ -108,7 +119,9 @@ class Finder {
     if (dot(f.normal, g.normal) > -PARALLEL) return;
     const away = dot(g.middle, f.normal) - f.offset;
     if (away < -SAME_PLANE || away > this.plan.reach || !common(f.box, g.box, this.plan.reach)) return;
-    const contact = this.contactFor(a.sized.body.id, b.sized.body.id, f);
+    const bodies: [string, string] = [a.sized.body.id, b.sized.body.id];
+    const contact = this.contactFor(...bodies, f);
+    const alternate = bodies.find((id) => this.alternates.has(id) && this.leadOf(id) !== id);
     const near = this.capsOf(one.solid, f, f.normal, contact, -1);
     const far = this.capsOf(two.solid, g, [-g.normal[0], -g.normal[1], -g.normal[2]], contact, 1);
     for (const cap of near.caps) {
@@ -120,7 +133,8 @@ class Finder {
             seam: contact.id,
             plane: contact.id,
             contact: true,
-            bodies: [a.sized.body.id, b.sized.body.id],
+            ...(alternate !== undefined && { alternate }),
+            bodies,
             pieces: [one.key, two.key],
             caps: [cap, mate],
             region,
@@ -133,10 +147,15 @@ class Finder {
     }
   }
 
-  /** The contact in the plane of a facet, from the plan or new. */
+  private leadOf(body: string): string {
+    return this.alternates.get(body)?.lead ?? body;
+  }
+
+  /** The contact in the plane of a facet, from the plan or new; alternates share theirs. */
   private contactFor(first: string, second: string, facet: Facet): Contact {
     const found = this.known.find((c) => {
-      if (c.bodies[0] !== first || c.bodies[1] !== second) return false;
+      const [a, b] = c.bodies;
+      if (this.leadOf(a) !== this.leadOf(first) || this.leadOf(b) !== this.leadOf(second)) return false;
       const { frame } = this.places.get(c.id)!;
       return (
         dot(frame.normal, facet.normal) > PARALLEL &&
@@ -147,7 +166,7 @@ class Finder {
     const back = inverse(this.map);
     const contact: Contact = {
       id: freeId('c', [...this.known, ...this.plan.seams]),
-      bodies: [first, second],
+      bodies: [this.leadOf(first), this.leadOf(second)],
       origin: [...mapPoint(back, facet.middle)] as Contact['origin'],
       normal: [...mapNormal(back, facet.normal)] as Contact['normal'],
     };
@@ -181,7 +200,12 @@ class Finder {
   }
 
   result(parted: readonly PartedBody[]): Contacts {
-    const used = new Set(this.faces.flatMap((f) => f.caps));
+    const led = new Set(this.faces.filter((f) => f.alternate === undefined).map((f) => f.plane));
+    // where the lead has no face, its alternate is a body like any other
+    const faces = this.faces.map(({ alternate, ...f }) =>
+      alternate !== undefined && led.has(f.plane) ? { ...f, alternate } : f,
+    );
+    const used = new Set(faces.flatMap((f) => f.caps));
     const bodies = parted.map((body): PartedBody => {
       if (!body.keyed.some((k) => this.taken.has(k.solid))) return body;
       const keyed = body.keyed.map((k): KeyedSolid => {
@@ -190,11 +214,11 @@ class Finder {
       });
       return { ...body, keyed, solids: new Map(keyed.map((k) => [k.key, k.solid])) };
     });
-    const held = new Set([...this.plan.joints.map((j) => j.seam), ...this.faces.map((f) => f.seam)]);
+    const held = new Set([...this.plan.joints.map((j) => j.seam), ...faces.map((f) => f.seam)]);
     const contacts = this.known.filter((c) => held.has(c.id));
     return {
       bodies,
-      faces: numbered(this.faces),
+      faces: numbered(faces),
       places: new Map(contacts.map((c) => [c.id, this.places.get(c.id)!])),
       contacts,
     };

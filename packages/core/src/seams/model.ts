@@ -54,6 +54,8 @@ export interface MatingFace {
   /** the seam, or the contact of two bodies */
   readonly seam: string;
   readonly contact: boolean;
+  /** the body that takes the lead's place here: its joints are those of the lead's face */
+  readonly alternate?: string;
   /** half-plane of a fan, or straight stretch of a profile */
   readonly part?: number;
   /** id of its plane: the seam's, or with the part's number */

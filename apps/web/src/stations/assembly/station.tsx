@@ -13,6 +13,7 @@ import { ProposeOrder } from './propose-order.tsx';
 import { StepDetails } from './step-details.tsx';
 import { StepList } from './step-list.tsx';
 import { useBuild } from './use-build.ts';
+import { WhichIsOn } from './which-is-on.tsx';
 
 const NONE: readonly AssemblyStep[] = [];
 
@@ -23,7 +24,7 @@ export default function AssemblyStation() {
   const [{ step: chosenText }, select] = useSelection();
   const steps = assembly?.steps ?? NONE;
   const build = useBuild(steps.length);
-  const pieces = useMemo(() => view?.pieces.filter((p) => !p.aside) ?? [], [view]);
+  const pieces = useMemo(() => view?.pieces.filter((p) => !p.aside && !p.spare) ?? [], [view]);
   const order = useMemo(() => writtenOrder(plan, steps), [plan, steps]);
   const chosen = chosenText !== null && steps[Number(chosenText) - 1] ? Number(chosenText) - 1 : null;
   const codeOf = useCallback((key: string): string => view?.pieces.find((p) => p.key === key)?.code ?? key, [view]);
@@ -59,6 +60,7 @@ export default function AssemblyStation() {
   return (
     <>
       <Ledger title="Assembly" filled>
+        <WhichIsOn />
         {pieces.length < 2 && view ? (
           <p className="text-ink-soft">
             There is one piece, so nothing is joined.{' '}

@@ -1,5 +1,5 @@
 import { converted, flatOfPart, kindOf, type Seam, type Severity } from '@gephyra/core';
-import type { FaceView, JointView } from '../../engine/types.ts';
+import type { EvaluationView, FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
 import { LongList } from '../../ui/long-list.tsx';
@@ -25,15 +25,16 @@ const WORST: Record<Severity, { word: string; look: string }> = {
 /** Every mating face with the number of its joints and its worst finding; the open one with its joints. */
 export function FaceList({ open, selected, troubled, onFace, onJoint }: Props) {
   const { view } = useProject();
+  const faces = view?.faces.filter((f) => f.alternate === undefined) ?? NO_FACES;
   const adrift = view?.joints.filter((j) => j.face === null) ?? [];
   return (
     <>
       <LongList
         label="Mating faces"
-        items={view?.faces ?? NO_FACES}
+        items={faces}
         keyOf={(f) => f.id}
         about={33}
-        chosen={view?.faces.findIndex((f) => f.id === open) ?? -1}
+        chosen={faces.findIndex((f) => f.id === open)}
         className="flex flex-col"
       >
         {(f) => (
@@ -80,7 +81,7 @@ function FaceRow({
 }) {
   const { plan, view } = useProject();
   const seam = plan.seams.find((s) => s.id === face.seam);
-  const codes = face.pieces.map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?');
+  const codes = face.pieces.map((_, side) => sideWords(face, side, view));
   const joints = view?.joints.filter((j) => j.face === face.id) ?? [];
   const severities = view?.findings.filter((f) => f.where.face === face.id).map((f) => f.severity) ?? [];
   const worst = (['stop', 'warn'] as const).find((s) => severities.includes(s));
@@ -178,6 +179,13 @@ function JointRow({
       </button>
     </Offers>
   );
+}
+
+/** The piece on a side of a face, with those that take its place: "B1 or C1". */
+function sideWords(face: FaceView, side: number, view: EvaluationView | null): string {
+  const others = view?.faces.filter((f) => f.alternate !== undefined && f.plane === face.plane) ?? [];
+  const keys = new Set([face.pieces[side], ...others.map((f) => f.pieces[side])]);
+  return [...keys].map((key) => view?.pieces.find((p) => p.key === key)?.code ?? '?').join(' or ');
 }
 
 /** Which of a seam's faces one is. */

@@ -75,7 +75,7 @@ export function SeatPanel({ face, seatings }: { face: FaceView; seatings: Return
   const [spacing, setSpacing] = useState(40);
   const note = seatings.notes.get(face.id);
   const here = view?.joints.filter((j) => j.face === face.id).length ?? 0;
-  const ofSeam = view?.faces.filter((f) => f.seam === face.seam) ?? [];
+  const ofSeam = view?.faces.filter((f) => f.seam === face.seam && f.alternate === undefined) ?? [];
   return (
     <div className="flex flex-col gap-2">
       <div className="grid grid-cols-2 gap-2">

@@ -44,7 +44,7 @@ export default function JointsStation() {
   const { equipment } = useEquipment();
   const [{ joint: jointId, face: faceId, tool }, select] = useSelection();
   const chooseJoint = (joint: string): void => select({ joint });
-  const faces = view?.faces ?? [];
+  const faces = view?.faces.filter((f) => f.alternate === undefined) ?? [];
   const placed = view?.joints.find((j) => j.id === jointId) ?? null;
   const face = faces.find((f) => f.id === (placed?.face ?? faceId)) ?? faces[0] ?? null;
   const joint = plan.joints.find((j) => j.id === jointId) ?? null;

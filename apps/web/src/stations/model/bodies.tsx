@@ -1,10 +1,11 @@
-import type { BodyNote } from '@gephyra/core';
+import { type BodyNote, freeId, withAlternate, withoutAlternate } from '@gephyra/core';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import type { BodyView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { type MenuEntry, Offers } from '../../ui/menu.tsx';
+import { Pick } from '../../ui/pick.tsx';
 import { Rename } from '../../ui/rename.tsx';
 
 /** The bodies of the model, by group: size, health, and what may be done with each. */
@@ -51,13 +52,26 @@ interface RowProps {
 }
 
 function BodyRow({ body, note, selected, onSelect, onSet }: RowProps) {
-  const { change, view } = useProject();
+  const { plan, change, view } = useProject();
   const name = note?.name || body.name;
   const size = body.box.max.map((x, a) => x - body.box.min[a]);
   const hide = (): void => onSet(`${note?.hidden ? 'Show' : 'Hide'} ${name}`, { hidden: !note?.hidden });
   const lock = (): void => onSet(`${note?.locked ? 'Unlock' : 'Lock'} ${name}`, { locked: !note?.locked });
   const fixed = note?.locked || (view?.bodies.length ?? 0) < 2;
   const drop = (): void => void change(`Drop ${name}`, { do: 'addStep', step: { kind: 'remove', on: [body.id] } });
+  const set = plan.alternates.find((s) => s.bodies.includes(body.id));
+  const insteadOf = (other: string): void =>
+    void change(other === '' ? `${name} is no alternate` : `${name} or ${nameOf(other)}`, {
+      do: 'set',
+      set: {
+        alternates:
+          other === ''
+            ? withoutAlternate(plan.alternates, body.id)
+            : withAlternate(plan.alternates, other, body.id, { id: freeId('n', plan.alternates) }),
+      },
+    });
+  const nameOf = (id: string): string =>
+    plan.bodies.find((b) => b.id === id)?.name || view?.bodies.find((b) => b.id === id)?.name || id;
   const offers: readonly MenuEntry[] = [
     { title: note?.hidden ? 'Show it' : 'Hide it', run: hide },
     { title: note?.locked ? 'Unlock it' : 'Lock it', run: lock },
@@ -85,6 +99,7 @@ function BodyRow({ body, note, selected, onSelect, onSet }: RowProps) {
             {body.closed ? `, ${(body.volume / 1000).toFixed(1)} cm³` : `, ${body.openEdges} open edges`}
             {note?.locked ? ', locked' : ''}
             {note?.hidden ? ', hidden' : ''}
+            {set ? `, one of ${set.bodies.length} alternates` : ''}
           </span>
         </button>
         {selected && (
@@ -103,6 +118,18 @@ function BodyRow({ body, note, selected, onSelect, onSet }: RowProps) {
               framed
               onCommit={(group) => onSet(`Put ${name} into ${group}`, { group: group === 'no group' ? '' : group })}
             />
+            {(view?.bodies.length ?? 0) > 1 && (
+              <Pick
+                label="Takes the place of"
+                value={set?.bodies.find((b) => b !== body.id) ?? ''}
+                options={[
+                  { value: '', label: 'none' },
+                  ...(view?.bodies.filter((b) => b.id !== body.id).map((b) => ({ value: b.id, label: nameOf(b.id) })) ??
+                    []),
+                ]}
+                onChange={insteadOf}
+              />
+            )}
             <div className="flex flex-wrap gap-1">
               <Button className="h-7 px-2 text-sm" onClick={hide}>
                 {note?.hidden ? <Eye size={13} aria-hidden /> : <EyeOff size={13} aria-hidden />}

@@ -1,6 +1,6 @@
 import type { CapRegion, Frame, Solid } from '../../cut/index.ts';
-import type { Plan, Printer } from '../../document/index.ts';
-import type { PlacedJoint } from '../../joining/index.ts';
+import { alternateBodies, type Plan, type Printer, spareBodies } from '../../document/index.ts';
+import { everywhere, type PlacedJoint } from '../../joining/index.ts';
 import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
 import { type Affine, bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
 import {
@@ -27,11 +27,16 @@ export function building(
   { cache, fallback }: PassContext,
 ): Piece[] {
   const halves = halvesByCap(placed, faces);
+  const there = bodies.map((b) => b.sized.body.id);
+  const alternates = alternateBodies(plan.alternates, there);
+  const spare = spareBodies(plan.alternates, there);
   const notes = new Map(plan.pieces.map((n) => [n.key, n]));
   const printers = [plan.printer, ...plan.printers];
   return bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
+    // alternates sit in one place, so it is their body that tells them apart
+    const own = alternates.has(sized.body.id) ? nameOfBody(plan, sized.body) : '';
     return sorted.map(({ key, solid: cut, box }, i): Piece => {
       const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
@@ -41,7 +46,9 @@ export function building(
         return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, fallback));
       });
       const { caps, faulty } = cache.sealed(solid, built);
-      const joints = placed.filter((j) => j.built && (j.male === key || j.socket === key)).map((j) => j.id);
+      const joints = placed
+        .filter((j) => j.built && everywhere(j).some((at) => at.male === key || at.socket === key))
+        .map((j) => j.id);
       const fullBox = caps.reduce(
         (sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum),
         solid === cut ? box : boxOf(solid.positions),
@@ -52,8 +59,9 @@ export function building(
       return {
         key,
         code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
-        name: note?.name || names[i],
+        name: note?.name || (own ? [own, ...(sorted.length > 1 ? [names[i]] : [])].join(', ') : names[i]),
         aside: note?.aside ?? false,
+        spare: spare.has(sized.body.id),
         body: sized.body.id,
         solid,
         caps,
@@ -68,6 +76,9 @@ export function building(
     });
   });
 }
+
+const nameOfBody = (plan: Plan, body: { readonly id: string; readonly name: string }): string =>
+  plan.bodies.find((b) => b.id === body.id)?.name || body.name;
 
 /** By solid: the last pose asked of it with its caps, and the answer. */
 const posed = new WeakMap<
@@ -112,7 +123,7 @@ function halvesByCap(
 ): Map<CapRegion, { frame: Frame; list: Half[] }> {
   const byId = new Map(faces.map((f) => [f.id, f]));
   const halves = new Map<CapRegion, { frame: Frame; list: Half[] }>();
-  for (const j of placed) {
+  for (const j of placed.flatMap(everywhere)) {
     const face = j.built && j.face !== null ? byId.get(j.face) : undefined;
     if (!face) continue;
     const own = j.direction > 0 ? 0 : 1;
@@ -121,6 +132,8 @@ function halvesByCap(
       [1 - own, j.form.other],
     ] as const) {
       const built = halves.get(face.caps[side]) ?? { frame: face.frames[side], list: [] };
+      // the side that alternates share has it once
+      if (built.list.some((h) => h.joint === j.id)) continue;
       built.list.push(...stacks.map((stack) => ({ ...stack, joint: j.id })));
       halves.set(face.caps[side], built);
     }

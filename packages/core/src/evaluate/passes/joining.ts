@@ -1,5 +1,5 @@
 import type { Solid } from '../../cut/index.ts';
-import type { Finding, Plan } from '../../document/index.ts';
+import { type Finding, type Plan, spareBodies } from '../../document/index.ts';
 import {
   backingStrips,
   drilledPieces,
@@ -10,6 +10,7 @@ import {
   lapPieces,
   looseParts,
   type MeasuredJoint,
+  orderWithShown,
   type PlacedJoint,
   placeJoints,
   shaftFinding,
@@ -46,7 +47,11 @@ export function joining(
   const upOf = printDirections(plan, faces, map);
   const context: JointContext = { plan, map, faces, around, places, cache, fallback, upOf };
   const placing = placeJoints(plan.joints, context);
-  const { ways, findings, refused } = waysIn(joiningSteps(faces, plan.seams, plan.order), placing.measured, context);
+  const spare = spareBodies(plan.alternates, [...around.keys()]);
+  const keyed = bodies.flatMap((b) => b.keyed.map(({ key }) => ({ key, body: b.sized.body.id })));
+  const order = plan.order && orderWithShown(plan.order, keyed, plan.alternates);
+  const joined = faces.filter((f) => !f.bodies.some((b) => spare.has(b)));
+  const { ways, findings, refused } = waysIn(joiningSteps(joined, plan.seams, order), placing.measured, context);
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
   const shafts = drilledPieces(free, faces, around, lapped, { fallback, ...(kernel && { kernel }) });

@@ -47,7 +47,15 @@ function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: EvalCache,
   const ids = new Set(plan.contacts.map((c) => c.id));
   const jointed = new Set(plan.joints.map((j) => j.seam).filter((s) => ids.has(s)));
   const solids = cut.bodies.flatMap((b) => b.keyed.map((k) => `${k.key}=${cache.idOf(k.solid)}`));
-  const key = JSON.stringify([plan.reach, plan.contacts, [...jointed], plan.seams.map((s) => s.id), map, solids]);
+  const key = JSON.stringify([
+    plan.reach,
+    plan.contacts,
+    plan.alternates.map((a) => a.bodies),
+    [...jointed],
+    plan.seams.map((s) => s.id),
+    map,
+    solids,
+  ]);
   return cache.contacts.get(
     key,
     () => findContacts(plan, cut.bodies, map, fallback),

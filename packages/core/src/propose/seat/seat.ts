@@ -152,8 +152,9 @@ class Seater {
 
   run(tell?: (share: number, what: string) => void): Seating {
     const furnished = new Set(this.e.joints.map((j) => j.face));
-    const wanted = this.e.faces.filter((f) =>
-      this.wish.faces ? this.wish.faces.includes(f.id) : !furnished.has(f.id),
+    // alternates have the joints of their lead
+    const wanted = this.e.faces.filter(
+      (f) => f.alternate === undefined && (this.wish.faces ? this.wish.faces.includes(f.id) : !furnished.has(f.id)),
     );
     const groups = groupsOf(wanted, this.plan, this.wish.mirror ?? null);
     const { stop, warn } = wallLimits(this.plan.printer);
