@@ -66,6 +66,6 @@ export function benchModel(kernel: Kernel): Row[] {
       of((r) => r.mend),
       15,
     ),
-    row(`hollow ${(part.tags.length / 1000).toFixed(0)} k, 3 mm wall, 400 mm`, hollow, 40),
+    row(`hollow ${(part.tags.length / 1000).toFixed(0)} k, 3 mm wall, 400 mm`, hollow, 20),
   ];
 }

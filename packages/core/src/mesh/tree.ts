@@ -17,7 +17,7 @@ export interface Tree {
   readonly boxes: Float64Array;
 }
 
-const LEAF = 8;
+const LEAF = 4;
 
 /** Builds the tree in linear time. */
 export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): Tree {

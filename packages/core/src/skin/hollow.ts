@@ -11,9 +11,9 @@ import {
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
-import { noSidedPlace, sided, signedDistance } from './signed.ts';
+import { noSidedPlace, riseAcross, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
-import { fieldSurface } from './surface.ts';
+import { type Field, fieldSurface } from './surface.ts';
 import { padded, usualCell } from './wall.ts';
 
 export interface Hollowed {
@@ -51,20 +51,36 @@ export function hollowSpace(
   const through = cell * 3;
   const place = noSidedPlace();
   const other = noPlace();
-  const field = (x: number, y: number, z: number, reach: number): number => {
+  /** Looks a point up; whether the place that tells is one of the skin's (`place`) or of the rest's (`other`), or the open end. */
+  const look = (x: number, y: number, z: number, reach: number): { value: number; by: 'skin' | 'rest' | 'end' } => {
     const far = thickness + reach + (rest ? through : 0);
     signedDistance(surface, x, y, z, far, place);
     // deep inside or far outside: which of the two is told by a wider look
     if (place.triangle < 0) signedDistance(surface, x, y, z, Infinity, place);
-    const inside = place.distance < 0;
-    const beyondOpen = isOpen[place.triangle] === 1;
-    if (!beyondOpen) return thickness + place.distance;
+    if (isOpen[place.triangle] !== 1) return { value: thickness + place.distance, by: 'skin' };
     let d = Math.abs(place.distance);
     if (rest) {
       nearest(rest, x, y, z, far * far, other, other.triangle);
       d = other.triangle < 0 ? far : Math.sqrt(other.squared);
     }
-    return inside ? thickness - d : Math.max(thickness - d, place.distance - through);
+    const end = place.distance - through;
+    return place.distance >= 0 && end > thickness - d
+      ? { value: end, by: 'end' }
+      : { value: thickness - d, by: rest ? 'rest' : 'skin' };
+  };
+  const field: Field = {
+    value: (x, y, z, reach) => look(x, y, z, reach).value,
+    jumps: () => false,
+    rise(x, y, z, out) {
+      if (look(x, y, z, thickness).by !== 'rest') {
+        riseAcross(surface, place, x, y, z, 1, out);
+        return;
+      }
+      const d = Math.sqrt(other.squared) || 1;
+      out[0] = (other.x - x) / d;
+      out[1] = (other.y - y) / d;
+      out[2] = (other.z - z) / d;
+    },
   };
   const cavity = fieldSurface(field, padded(boxOf(mesh.positions), through + cell * 2), cell, progress);
   if (cavity.tags.length === 0) {

@@ -115,3 +115,57 @@ export function signedDistance(s: Sided, x: number, y: number, z: number, reach:
   out.along = side / l;
   out.beyond = Math.sqrt(Math.max(0, out.squared - out.along * out.along));
 }
+
+/** The normals by which a place's side is told, and where its own is among them. */
+function normalOf(s: Sided, { triangle, feature }: Nearest): { readonly of: Float64Array; readonly at: number } {
+  if (feature < 3) return { of: s.vertexNormals, at: s.mesh.triangles[triangle * 3 + feature] * 3 };
+  if (feature < 6) return { of: s.edgeNormals, at: (triangle * 3 + feature - 3) * 3 };
+  return { of: s.faceNormals, at: triangle * 3 };
+}
+
+/** Nearer than this to the surface the way from it says nothing, mm. */
+const TOUCHING = 1e-7;
+
+/** Where the distance to a surface rises at a point, times `sign`: away from its nearest place, or along that one's normal. Unit. */
+export function riseAcross(
+  s: Sided,
+  place: SidedPlace,
+  x: number,
+  y: number,
+  z: number,
+  sign: 1 | -1,
+  out: Float64Array,
+): void {
+  const d = Math.sqrt(place.squared);
+  if (d > TOUCHING && !place.rim) {
+    const k = place.distance < 0 ? -sign / d : sign / d;
+    out[0] = (x - place.x) * k;
+    out[1] = (y - place.y) * k;
+    out[2] = (z - place.z) * k;
+    return;
+  }
+  const { of, at } = normalOf(s, place);
+  const k = sign / (Math.hypot(of[at], of[at + 1], of[at + 2]) || 1);
+  for (let a = 0; a < 3; a++) out[a] = of[at + a] * k;
+}
+
+/** Where a point whose nearest place is on the rim goes on past it: square to the rim's normal, away from the surface. Unit. */
+export function riseBeyond(s: Sided, place: SidedPlace, x: number, y: number, z: number, out: Float64Array): void {
+  const { of, at } = normalOf(s, place);
+  const l = Math.hypot(of[at], of[at + 1], of[at + 2]) || 1;
+  const n = [of[at] / l, of[at + 1] / l, of[at + 2] / l];
+  const r = [x - place.x - n[0] * place.along, y - place.y - n[1] * place.along, z - place.z - n[2] * place.along];
+  const far = Math.hypot(r[0], r[1], r[2]);
+  if (far > TOUCHING) {
+    for (let a = 0; a < 3; a++) out[a] = r[a] / far;
+    return;
+  }
+  // on the rim itself: square to the rim's edge as well
+  const { positions: p, triangles: t } = s.mesh;
+  const h = place.triangle * 3 + (place.feature < 6 && place.feature >= 3 ? place.feature - 3 : 0);
+  const [i, j] = [t[h] * 3, t[nextHalf(h)] * 3];
+  const e = [p[j] - p[i], p[j + 1] - p[i + 1], p[j + 2] - p[i + 2]];
+  const c = [e[1] * n[2] - e[2] * n[1], e[2] * n[0] - e[0] * n[2], e[0] * n[1] - e[1] * n[0]];
+  const length = Math.hypot(c[0], c[1], c[2]) || 1;
+  for (let a = 0; a < 3; a++) out[a] = c[a] / length;
+}

@@ -1,12 +1,21 @@
 import { GephyraError } from '../errors.ts';
 import { type Box, type IndexedMesh, vecOf } from '../mesh/index.ts';
-import { EDGES, TRIANGLES } from './table.ts';
+import { featureOf, flipToFeatures } from './feature.ts';
+import { Table } from './number-table.ts';
+import { EDGES, LOOPS } from './table.ts';
 
-/**
- * A field to be meshed: negative inside, in mm, and never steeper than a distance. `reach` says from what distance on the
- * value need not be exact: a point farther away may be told as that far.
- */
-export type Field = (x: number, y: number, z: number, reach: number) => number;
+/** A field to be meshed: negative inside, in mm. */
+export interface Field {
+  /**
+   * Never steeper than a distance but where it jumps from inside to outside. `reach` says from what distance on the value need
+   * not be exact: a point farther away may be told as that far.
+   */
+  value(x: number, y: number, z: number, reach: number): number;
+  /** Whether it may jump at the place that was asked for last: cells with such a corner are looked at closely. */
+  jumps(): boolean;
+  /** Where it rises at a place near the surface, a unit vector put into `out`. */
+  rise(x: number, y: number, z: number, out: Float64Array): void;
+}
 
 /** More cells than this at the surface are refused: about 4 GB of working memory. */
 const MOST_CELLS = 12_000_000;
@@ -21,7 +30,13 @@ export function samplingCost(area: number, cell: number): { cells: number; bytes
   return { cells, bytes: cells * BYTES_A_CELL };
 }
 
-const BLOCK = 4;
+const BLOCK = 2;
+
+/** Cells whose corners are no farther than this from a plane's, in cells, hold no edge. */
+const BENT = 0.04;
+/** Places are searched for in so many steps at most, and to within this, in cells. */
+const SEARCH = 12;
+const FINE = 1e-3;
 
 /** The corners of a cell (bits) on each of its faces: low x, high x, low y … */
 const FACE_CORNERS = [0, 1, 2].flatMap((axis) =>
@@ -30,8 +45,10 @@ const FACE_CORNERS = [0, 1, 2].flatMap((axis) =>
 
 /**
  * The surface on which a field is 0, as a closed mesh (where it stays inside the box), sampled at the corners of cubes of
- * `cell` mm and cut straight between them. Blocks too far from the surface to meet it are left out, from large to small,
- * so that work and memory grow with the surface and not with the volume.
+ * `cell` mm. Where the field is no plane within a cell, places on the surface are found by search and not straight between
+ * the corners, and where its sides meet at more than 30° there, the edge or corner they meet in is put into the cell: Kobbelt, Botsch,
+ * Schwanecke and Seidel, "Feature sensitive surface extraction from volume data" (2001). Blocks too far from the surface to
+ * meet it are left out, from large to small, so that work and memory grow with the surface and not with the volume.
  *
  * `progress` is called with the share done; what it throws ends the work. Throws GephyraError `skin.tooFine` past
  * MOST_CELLS.
@@ -89,6 +106,13 @@ class Grid {
   private readonly ny: number;
   private readonly nz: number;
   private readonly corner = new Float64Array(8);
+  private readonly ring = new Uint32Array(12);
+  /** how the field rises at vertices that were found by search */
+  private readonly rises = new Map<number, Float64Array>();
+  /** nodes at which the field may jump */
+  private readonly jumping = new Set<number>();
+  /** vertices within cells, where sides of the surface meet */
+  private readonly features = new Set<number>();
   private readonly blocks = new Set<number>();
   private readonly entered = new Set<number>();
   private readonly blockCounts: number[];
@@ -112,7 +136,7 @@ class Grid {
     const x = min[0] + i * cell + half;
     const y = min[1] + j * cell + half;
     const z = min[2] + k * cell + half;
-    return Math.abs(this.field(x, y, z, radius * 1.001)) < radius * 1.001;
+    return Math.abs(this.field.value(x, y, z, radius * 1.001)) < radius * 1.001;
   }
 
   /** Meshes a block of cells, once. */
@@ -167,9 +191,10 @@ class Grid {
     const slot = this.nodes.slot(key);
     if (slot >= 0) return this.nodes.values[slot];
     const { min, cell } = this;
-    let value = this.field(min[0] + x * cell, min[1] + y * cell, min[2] + z * cell, reach);
+    let value = this.field.value(min[0] + x * cell, min[1] + y * cell, min[2] + z * cell, reach);
     // no sample is exactly on the surface, so no two crossings of a cell coincide
     if (Math.abs(value) < cell * 1e-4) value = value < 0 ? -cell * 1e-4 : cell * 1e-4;
+    if (this.field.jumps()) this.jumping.add(key);
     this.nodes.put(key, value);
     return value;
   }
@@ -182,8 +207,8 @@ class Grid {
       corner[c] = value;
       if (value < 0) inside |= 1 << c;
     }
-    const list = TRIANGLES[inside];
-    if (list.length === 0) return;
+    const loops = LOOPS[inside];
+    if (loops.length === 0) return;
     this.enter(x, y, z, inside);
     if (++this.cells > MOST_CELLS) {
       throw new GephyraError(
@@ -191,97 +216,148 @@ class Grid {
         `The surface meets more than ${MOST_CELLS / 1e6} million cells of ${this.cell} mm. Choose larger cells or a thicker wall.`,
       );
     }
-    if (this.used + list.length > this.triangles.length) {
+    const bent = this.isBent() || this.jumpsAt(x, y, z);
+    for (const loop of loops) {
+      const n = loop.length;
+      for (let k = 0; k < n; k++) this.ring[k] = this.vertex(x, y, z, loop[k], bent);
+      const feature = bent ? this.feature(x, y, z, n) : -1;
+      if (feature < 0) for (let k = 1; k + 1 < n; k++) this.add(this.ring[0], this.ring[k], this.ring[k + 1]);
+      else for (let k = 0; k < n; k++) this.add(this.ring[k], this.ring[(k + 1) % n], feature);
+    }
+  }
+
+  private add(a: number, b: number, c: number): void {
+    if (this.used + 3 > this.triangles.length) {
       const grown = new Uint32Array(this.triangles.length * 2);
       grown.set(this.triangles);
       this.triangles = grown;
     }
-    for (let n = 0; n < list.length; n++) this.triangles[this.used++] = this.vertex(x, y, z, list[n]);
+    this.triangles[this.used++] = a;
+    this.triangles[this.used++] = b;
+    this.triangles[this.used++] = c;
   }
 
-  private vertex(x: number, y: number, z: number, edge: number): number {
-    const [c, axis] = EDGES[edge];
-    const i = x + (c & 1);
-    const j = y + ((c >> 1) & 1);
-    const k = z + ((c >> 2) & 1);
-    const key = ((i * this.ny + j) * this.nz + k) * 3 + axis;
-    const slot = this.vertices.slot(key);
-    if (slot >= 0) return this.vertices.values[slot];
-    const a = this.corner[c];
-    const b = this.corner[c | (1 << axis)];
-    const s = a / (a - b);
+  /**
+   * Whether the field at the corners of the cell is farther from the distance to a plane than a gentle curve's: what bends within
+   * it, and what jumps, which looks like a plane of another slope.
+   */
+  private isBent(): boolean {
+    const { corner: v } = this;
+    let middle = 0;
+    const slope = [0, 0, 0];
+    for (let c = 0; c < 8; c++) {
+      middle += v[c] / 8;
+      for (let a = 0; a < 3; a++) slope[a] += ((c >> a) & 1 ? v[c] : -v[c]) / 8;
+    }
+    const most = BENT * this.cell;
+    if (Math.abs(2 * Math.hypot(slope[0], slope[1], slope[2]) - this.cell) > most) return true;
+    for (let c = 0; c < 8; c++) {
+      let plane = middle;
+      for (let a = 0; a < 3; a++) plane += (c >> a) & 1 ? slope[a] : -slope[a];
+      if (Math.abs(v[c] - plane) > most) return true;
+    }
+    return false;
+  }
+
+  private jumpsAt(x: number, y: number, z: number): boolean {
+    if (this.jumping.size === 0) return false;
+    for (let c = 0; c < 8; c++) {
+      if (this.jumping.has(((x + (c & 1)) * this.ny + y + ((c >> 1) & 1)) * this.nz + z + ((c >> 2) & 1))) return true;
+    }
+    return false;
+  }
+
+  /** The number of a new vertex where the sides of the surface meet within a cell; −1 where they do not. */
+  private feature(x: number, y: number, z: number, n: number): number {
+    const { min, cell, ring, positions, rises } = this;
+    const at = featureOf(
+      Array.from({ length: n }, (_, k) => ({
+        at: [positions[ring[k] * 3], positions[ring[k] * 3 + 1], positions[ring[k] * 3 + 2]],
+        normal: rises.get(ring[k])!,
+      })),
+      [min[0] + x * cell, min[1] + y * cell, min[2] + z * cell],
+      cell,
+    );
+    if (!at) return -1;
+    const v = this.newVertex(at[0], at[1], at[2]);
+    this.features.add(v);
+    return v;
+  }
+
+  private newVertex(x: number, y: number, z: number): number {
     if (this.vertexCount * 3 + 3 > this.positions.length) {
       const grown = new Float64Array(this.positions.length * 2);
       grown.set(this.positions);
       this.positions = grown;
     }
     const at = this.vertexCount * 3;
-    const { min, cell } = this;
-    this.positions[at] = min[0] + (i + (axis === 0 ? s : 0)) * cell;
-    this.positions[at + 1] = min[1] + (j + (axis === 1 ? s : 0)) * cell;
-    this.positions[at + 2] = min[2] + (k + (axis === 2 ? s : 0)) * cell;
-    this.vertices.put(key, this.vertexCount);
+    this.positions[at] = x;
+    this.positions[at + 1] = y;
+    this.positions[at + 2] = z;
     return this.vertexCount++;
   }
 
+  /** The vertex on an edge of a cell; `exact`: found by search, with the side of the surface it is on. */
+  private vertex(x: number, y: number, z: number, edge: number, exact: boolean): number {
+    const [c, axis] = EDGES[edge];
+    const i = x + (c & 1);
+    const j = y + ((c >> 1) & 1);
+    const k = z + ((c >> 2) & 1);
+    const key = ((i * this.ny + j) * this.nz + k) * 3 + axis;
+    const a = this.corner[c];
+    const b = this.corner[c | (1 << axis)];
+    const slot = this.vertices.slot(key);
+    let v = slot >= 0 ? this.vertices.values[slot] : -1;
+    if (v < 0) {
+      const s = a / (a - b);
+      const { min, cell } = this;
+      v = this.newVertex(
+        min[0] + (i + (axis === 0 ? s : 0)) * cell,
+        min[1] + (j + (axis === 1 ? s : 0)) * cell,
+        min[2] + (k + (axis === 2 ? s : 0)) * cell,
+      );
+      this.vertices.put(key, v);
+    }
+    if (exact && !this.rises.has(v)) this.refine(v, [i, j, k], axis, a, b);
+    return v;
+  }
+
+  /** Moves a vertex along its edge to where the field changes its sign, and notes how it rises there, just outside. */
+  private refine(v: number, node: readonly number[], axis: number, a: number, b: number): void {
+    const { min, cell, positions, field } = this;
+    const start = node.map((n, x) => min[x] + n * cell);
+    const at = [...start];
+    let [low, high] = [0, cell];
+    let [atLow, atHigh] = [a, b];
+    for (let step = 0; step < SEARCH && high - low > FINE * cell; step++) {
+      // straight between both, then halves, so that a jump is closed in on too
+      const share = step % 2 === 0 ? Math.min(0.95, Math.max(0.05, atLow / (atLow - atHigh))) : 0.5;
+      const t = low + share * (high - low);
+      at[axis] = start[axis] + t;
+      const value = field.value(at[0], at[1], at[2], cell);
+      if (value < 0 === a < 0) [low, atLow] = [t, value];
+      else [high, atHigh] = [t, value];
+      if (Math.abs(value) < FINE * FINE * cell) {
+        if (value < 0 === a < 0) high = Math.min(high, t + FINE * cell);
+        else low = Math.max(low, t - FINE * cell);
+        break;
+      }
+    }
+    const smooth = Math.abs(atLow - atHigh) < 4 * (high - low) + FINE * FINE * cell;
+    const s = smooth && atLow !== atHigh ? low + (atLow / (atLow - atHigh)) * (high - low) : (low + high) / 2;
+    positions[v * 3 + axis] = start[axis] + Math.min(high, Math.max(low, s));
+    at[axis] = start[axis] + (b >= 0 ? high : low);
+    const rise = new Float64Array(3);
+    field.rise(at[0], at[1], at[2], rise);
+    this.rises.set(v, rise);
+  }
+
   done(): IndexedMesh {
+    flipToFeatures(this.triangles.subarray(0, this.used), this.features);
     return {
       positions: this.positions.slice(0, this.vertexCount * 3),
       triangles: this.triangles.slice(0, this.used),
       tags: new Uint32Array(this.used / 3),
     };
   }
-}
-
-/** Numbers by number: open addressing over flat arrays. */
-class Table {
-  keys: Float64Array;
-  values: Float64Array;
-  private size = 0;
-
-  constructor(capacity: number) {
-    this.keys = new Float64Array(capacity).fill(-1);
-    this.values = new Float64Array(capacity);
-  }
-
-  /** Where the key's value is; −1: nowhere. */
-  slot(key: number): number {
-    const { keys } = this;
-    const mask = keys.length - 1;
-    for (let s = hash(key) & mask; ; s = (s + 1) & mask) {
-      if (keys[s] === key) return s;
-      if (keys[s] < 0) return -1;
-    }
-  }
-
-  put(key: number, value: number): void {
-    if (++this.size * 2 > this.keys.length) this.grow();
-    const mask = this.keys.length - 1;
-    let s = hash(key) & mask;
-    while (this.keys[s] >= 0) s = (s + 1) & mask;
-    this.keys[s] = key;
-    this.values[s] = value;
-  }
-
-  private grow(): void {
-    const { keys, values } = this;
-    this.keys = new Float64Array(keys.length * 2).fill(-1);
-    this.values = new Float64Array(keys.length * 2);
-    const mask = this.keys.length - 1;
-    for (let i = 0; i < keys.length; i++) {
-      if (keys[i] < 0) continue;
-      let s = hash(keys[i]) & mask;
-      while (this.keys[s] >= 0) s = (s + 1) & mask;
-      this.keys[s] = keys[i];
-      this.values[s] = values[i];
-    }
-  }
-}
-
-function hash(key: number): number {
-  const low = key | 0;
-  const high = (key / 4294967296) | 0;
-  let h = Math.imul(low, 0x9e3779b1) ^ Math.imul(high, 0x85ebca77);
-  h ^= h >>> 15;
-  return h >>> 0;
 }

@@ -31,14 +31,13 @@ const edgeBetween = (a: number, b: number): number => {
 };
 
 /**
- * For each of the 256 ways in which a cell's corners can lie inside (bit set) or outside: triangles on its edges, facing
- * outside. Made, not typed in: on every face each run of inside corners is cut off by one segment, which neighbours across
- * the face do alike, so the surface closes; the segments chain into loops, and loops are cut into fans. After Lorensen and
- * Cline, "Marching cubes" (1987).
+ * For each of the 256 ways in which a cell's corners can lie inside (bit set) or outside: closed loops over its edges,
+ * counter-clockwise seen from outside. Made, not typed in: on every face each run of inside corners is cut off by one
+ * segment, which neighbours across the face do alike, so the surface closes. After Lorensen and Cline, "Marching cubes" (1987).
  */
-export const TRIANGLES: readonly Uint8Array[] = Array.from({ length: 256 }, (_, inside) => trianglesOf(inside));
+export const LOOPS: readonly (readonly Uint8Array[])[] = Array.from({ length: 256 }, (_, inside) => loopsOf(inside));
 
-function trianglesOf(inside: number): Uint8Array {
+function loopsOf(inside: number): Uint8Array[] {
   const isIn = (c: number): boolean => ((inside >> c) & 1) === 1;
   const next = new Map<number, number>();
   for (const face of FACES) {
@@ -50,7 +49,7 @@ function trianglesOf(inside: number): Uint8Array {
       next.set(edgeBetween(face[k], face[(k + 1) % 4]), edgeBetween(face[end % 4], face[(end + 1) % 4]));
     }
   }
-  const out: number[] = [];
+  const out: Uint8Array[] = [];
   const done = new Set<number>();
   for (const start of next.keys()) {
     if (done.has(start)) continue;
@@ -59,7 +58,7 @@ function trianglesOf(inside: number): Uint8Array {
       done.add(e);
       loop.push(e);
     }
-    for (let i = 1; i + 1 < loop.length; i++) out.push(loop[0], loop[i], loop[i + 1]);
+    out.push(Uint8Array.from(loop));
   }
-  return Uint8Array.from(out);
+  return out;
 }

@@ -1,8 +1,8 @@
 import { GephyraError } from '../errors.ts';
 import { area, type Box, boxOf, type IndexedMesh, perAxis } from '../mesh/index.ts';
-import { noSidedPlace, sided, signedDistance } from './signed.ts';
+import { noSidedPlace, riseAcross, riseBeyond, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
-import { fieldSurface, samplingCost } from './surface.ts';
+import { type Field, fieldSurface, samplingCost } from './surface.ts';
 
 export type WallSide = 'inward' | 'outward' | 'both';
 
@@ -44,11 +44,21 @@ export function wallOf(
   const half = thickness / 2;
   const shift = side === 'outward' ? half : side === 'inward' ? -half : 0;
   const place = noSidedPlace();
-  const field = (x: number, y: number, z: number, reach: number): number => {
-    signedDistance(surface, x, y, z, thickness + reach, place);
-    if (place.triangle < 0) return reach;
-    const off = Math.abs((place.rim ? place.along : place.distance) - shift) - half;
-    return place.rim ? Math.max(off, place.beyond) : off;
+  const field: Field = {
+    value(x, y, z, reach) {
+      signedDistance(surface, x, y, z, thickness + reach, place);
+      if (place.triangle < 0) return reach;
+      const off = Math.abs((place.rim ? place.along : place.distance) - shift) - half;
+      return place.rim ? Math.max(off, place.beyond) : off;
+    },
+    jumps: () => place.rim,
+    rise(x, y, z, out) {
+      signedDistance(surface, x, y, z, thickness * 2, place);
+      const d = place.rim ? place.along : place.distance;
+      const off = Math.abs(d - shift) - half;
+      if (place.rim && place.beyond > off) riseBeyond(surface, place, x, y, z, out);
+      else riseAcross(surface, place, x, y, z, d < shift ? -1 : 1, out);
+    },
   };
   const out = fieldSurface(field, padded(boxOf(mesh.positions), thickness + cell * 2), cell, progress);
   if (out.tags.length === 0) {

@@ -164,8 +164,8 @@ function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus: Marker
         </div>
         <p className="text-ink-soft text-sm">
           At most about <span className="num">{(cost.cells / 1e6).toFixed(2)}</span> million cells and{' '}
-          <span className="num">{Math.ceil(cost.bytes / 2 ** 20).toLocaleString('en')}</span> MiB while it works. Sharp
-          edges are rounded by up to half a cell.
+          <span className="num">{Math.ceil(cost.bytes / 2 ** 20).toLocaleString('en')}</span> MiB while it works. Edges
+          and rims stay sharp; what is finer than a cell may go.
         </p>
         <Choice
           label="Side of the wall"

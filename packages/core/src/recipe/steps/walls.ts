@@ -45,22 +45,80 @@ export const hollow: HeavyStep<StepOf<'hollow'>> = {
 };
 
 const sampled = (body: Body, cell: number): string =>
-  `${body.name}: sampled with cells of ${Number(cell.toFixed(3))} mm; flat and gently curved places are exact to about ${Number((cell * 0.05).toFixed(3))} mm, sharp edges are rounded by up to ${Number((cell * 0.6).toFixed(2))} mm.`;
+  `${body.name}: sampled with cells of ${Number(cell.toFixed(3))} mm; flat and gently curved places, sharp edges and rims are exact to about ${Number((cell * 0.1).toFixed(3))} mm.`;
 
 const withTag = (mesh: IndexedMesh, tag: number): IndexedMesh => ({ ...mesh, tags: mesh.tags.fill(tag) });
 
+/** Flat places of a sampled surface are made light to within these, in cells, the first that does. */
+const LIGHT = [0.02, 0.04];
+
 /**
- * Flat places of a sampled surface need few triangles; and where cells touch along an edge the surface is taken apart. Taking
- * triangles away may fold it through itself, so less is taken then.
+ * Flat places of a sampled surface need few triangles; and where cells touch along an edge the surface is taken apart. Edges that
+ * meet near the border of a cell may be folded through their neighbours, and so may what was made light: such places are eased.
  */
-function tidied(mesh: IndexedMesh, cell: number): IndexedMesh {
+export function tidied(mesh: IndexedMesh, cell: number): IndexedMesh {
   const whole = pairEdges(mesh).mesh;
-  for (const error of [0.04, 0.034, 0.028, 0.02]) {
-    const light = lightened(whole, cell * error);
-    const tree = buildTree(light);
-    if (crossings(tree, tree, 1, 1).pairs === 0) return light;
+  for (const error of LIGHT) {
+    const made = unfoldedNear(lightened(whole, cell * error), cell);
+    if (made) return made;
   }
-  return whole;
+  return unfoldedNear(whole, cell) ?? whole;
+}
+
+/** Vertices of folds are moved so far at a time, and so many times at most; in cells. */
+const EASE = 0.05;
+const EASED = 40;
+/** Neighbours of a fold that may get folded as it is eased, in rings of triangles. */
+const RINGS = 3;
+
+/** A mesh whose triangles that go through each other are eased until none does; null when that does not help. */
+function unfoldedNear(mesh: IndexedMesh, cell: number): IndexedMesh | null {
+  const found = selfCrossings(mesh);
+  if (found.length === 0) return mesh;
+  const near = new Uint8Array(mesh.positions.length / 3);
+  const { triangles: t } = mesh;
+  for (const i of found) for (let c = 0; c < 3; c++) near[t[i * 3 + c]] = 1;
+  let patch: number[] = [];
+  for (let ring = 0; ring < RINGS; ring++) {
+    patch = [...mesh.tags.keys()].filter((i) => near[t[i * 3]] || near[t[i * 3 + 1]] || near[t[i * 3 + 2]]);
+    for (const i of patch) for (let c = 0; c < 3; c++) near[t[i * 3 + c]] = 1;
+  }
+  const positions = mesh.positions.slice();
+  const part = {
+    positions,
+    triangles: Uint32Array.from(patch.flatMap((i) => [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]])),
+    tags: new Uint32Array(patch.length),
+  };
+  for (let round = 0; round < EASED; round++) {
+    const folded = selfCrossings(part);
+    if (folded.length === 0) {
+      const made = { ...mesh, positions };
+      return selfCrossings(made).length === 0 ? made : null;
+    }
+    ease(part, folded, cell * EASE);
+  }
+  return null;
+}
+
+function selfCrossings(mesh: IndexedMesh): Uint32Array {
+  const tree = buildTree(mesh);
+  return crossings(tree, tree, 1000, 1000).triangles;
+}
+
+/** Moves the vertices of some triangles a little towards the middle of their neighbours, in place. */
+function ease({ positions: p, triangles: t }: IndexedMesh, folded: Uint32Array, most: number): void {
+  const around = new Map<number, Set<number>>();
+  for (const i of folded) for (let c = 0; c < 3; c++) around.set(t[i * 3 + c], new Set());
+  for (let h = 0; h < t.length; h++) {
+    const [next, last] = h % 3 === 2 ? [h - 2, h - 1] : h % 3 === 1 ? [h + 1, h - 1] : [h + 1, h + 2];
+    around.get(t[h])?.add(t[next]).add(t[last]);
+  }
+  const moves = [...around].map(([v, list]) => {
+    const way = vecOf((a) => [...list].reduce((sum, w) => sum + p[w * 3 + a], 0) / list.size - p[v * 3 + a]);
+    const length = Math.hypot(...way);
+    return { v, way, share: length > 0 ? Math.min(0.25, most / length) : 0 };
+  });
+  for (const { v, way, share } of moves) for (let a = 0; a < 3; a++) p[v * 3 + a] += way[a] * share;
 }
 
 function hollowed(
