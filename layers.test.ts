@@ -70,7 +70,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     output: ['mesh', 'formats', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate', 'labels'],
     beds: ['cut'],
     progress: ['mesh', 'document', 'evaluate', 'joining', 'print', 'posing', 'assembly'],
-    assembly: ['mesh', 'solid', 'joints', 'document', 'seams', 'joining', 'evaluate'],
+    assembly: ['mesh', 'solid', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate'],
     posing: [
       'mesh',
       'cut',

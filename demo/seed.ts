@@ -7,6 +7,7 @@ import { doneOnBench, halfOnBench } from './bench.ts';
 import { herald } from './herald.ts';
 import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
 import { prepared, proposed } from './prepare.ts';
+import { HEAD_AT, NECK_AT, puppet } from './puppet.ts';
 
 const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
@@ -73,6 +74,19 @@ export const flukePlan = {
     },
   ],
   zones: [{ id: 'z1', name: 'Ring lug', kind: 'sphere', at: [0, 0, 800], radius: 34 }],
+} satisfies PlanInput;
+
+/** The puppet: its neck swings on a ball, and either of its heads is keyed onto it. */
+export const puppetPlan = {
+  version: 5,
+  printer: desktop,
+  alternates: [{ id: 'n1', name: 'Head', bodies: ['b2', 'b3'] }],
+  seams: [{ id: 's1', name: 'Neck', kind: 'flat', origin: [0, 0, NECK_AT], normal: [0, 0, 1] }],
+  contacts: [{ id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, HEAD_AT], normal: [0, 0, 1] }],
+  joints: [
+    { id: 'j1', kind: 'ball', seam: 's1', at: [0, 0], diameter: 14, neck: 7, length: 4, male: '+' },
+    { id: 'j2', kind: 'key', seam: 'c1', at: [0, 0], width: 16, height: 10, depth: 9, outline: 'd' },
+  ],
 } satisfies PlanInput;
 
 /** The hoop in six equal segments. */
@@ -145,6 +159,8 @@ export async function seed(base: string, data: string): Promise<void> {
   const hoopBytes = writeStlBinary(hoop(), 'hoop');
   const heraldBytes = writeStlBinary(herald(kernel), 'herald');
   const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
+  const puppetFiles = writeModel(puppet(kernel), 'obj', 'heron-puppet');
+  const puppetZip = zipSync(Object.fromEntries(puppetFiles.map((f) => [f.name, f.bytes])));
   console.log('Laying their pieces on beds …');
   const onBeds = (bytes: Uint8Array, name: string, plan: PlanInput): Plan => prepared(kernel, bytes, name, plan);
   const kitPosed = onBeds(anchorZip, 'Ceremonial anchor.zip', { version: 5, printer: desktop });
@@ -152,8 +168,11 @@ export async function seed(base: string, data: string): Promise<void> {
   const hoopPosed = onBeds(hoopBytes, 'Rope-work hoop.stl', hoopPlan);
   const lanternPosed = onBeds(lanternBytes, 'Ebb-bell lantern.stl', lanternPlan);
   const heraldPlan = proposed(kernel, heraldBytes, 'Heron herald.stl', { version: 5, printer: desktop });
+  const puppetPosed = onBeds(puppetZip, 'Heron puppet.zip', puppetPlan);
   const kit = await bring(base, 'Ceremonial anchor.zip', anchorZip);
   await give(base, await given(base, kit, ON_BEDS, kitPosed), 'At the bench', halfOnBench(kitPosed));
+  const doll = await bring(base, 'Heron puppet.zip', puppetZip);
+  await give(base, await given(base, doll, 'A neck that swings, and two heads', puppetPlan), ON_BEDS, puppetPosed);
   const face = await bring(base, 'Heron visor.stl', visorBytes);
   await give(base, face, ON_BEDS, visorPosed);
   const ring = await bring(base, 'Rope-work hoop.stl', hoopBytes);

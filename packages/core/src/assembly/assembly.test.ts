@@ -260,3 +260,24 @@ function closedRound(): IndexedMesh {
   const inner = box([10, 10, 10], [50, 50, 30]);
   return together(outer, { ...inner, triangles: inner.triangles.slice().reverse() });
 }
+
+it('closes what comes apart again as its joints do, and glues the rest, when nothing is said', () => {
+  const seams = [20, 40, 60].map((x, i) => flat(`s${i + 1}`, [x, 0, 0], [1, 0, 0]));
+  const at: [number, number] = [0, 0];
+  const e = cutBy(box([0, -20, -20], [80, 20, 20]), seams, {
+    joints: [
+      { id: 'j1', kind: 'pin', seam: 's1', at, diameter: 6, depth: 6 },
+      { id: 'j2', kind: 'snap', seam: 's2', at, diameter: 8, depth: 14 },
+      { id: 'j3', kind: 'magnet', seam: 's3', at, diameter: 6, thickness: 2 },
+    ],
+  });
+  const { steps } = checked(e, undefined);
+  const by = new Map(steps.map((s) => [s.joints[0], s.closing]));
+  expect([...by].sort()).toEqual([
+    ['j1', 'glue'],
+    ['j2', 'loose'],
+    ['j3', 'magnet'],
+  ]);
+  const proposed = orderOf(e);
+  expect(proposed.steps.map((s) => s.closing).sort()).toEqual(['glue', 'loose', 'magnet']);
+});

@@ -1,8 +1,9 @@
 import { CLOSING_MINUTES, type Closing, type Finding, type OrderStep, type Plan } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { everywhere, joiningSteps, orderedSteps, orderWithShown } from '../joining/index.ts';
+import { joiningSteps, orderedSteps, orderWithShown } from '../joining/index.ts';
 import { mapVector, normalize, type Vec3 } from '../mesh/index.ts';
 import { type Blocking, takesPart } from './blocking.ts';
+import { closingWith, jointsOn } from './closing.ts';
 import { clearance } from './sweep.ts';
 import { type Blocker, freeWay } from './ways.ts';
 import { holdWords } from './words.ts';
@@ -67,14 +68,16 @@ export function* checkOrder(plan: Plan, e: Evaluation, blocking: Blocking): Gene
     const crossing = closed.filter((f) => moved.has(f.a) !== moved.has(f.b));
     const said = note?.way && normalize(mapVector(e.map, note.way));
     const { out, blockers } = freeWay(come, stay, crossing, said ?? null, blocking);
-    const closing = note?.closing ?? 'glue';
+    const held = jointsOn(
+      e,
+      closed.map((f) => f.face.id),
+    );
+    const closing = note?.closing ?? closingWith(held);
     const step: AssemblyStep = {
       id: note?.id ?? null,
       parts,
       faces: closed.map((f) => f.face.id),
-      joints: closed.flatMap((f) =>
-        e.joints.filter((j) => j.built && everywhere(j).some((at) => at.face === f.face.id)).map((j) => j.id),
-      ),
+      joints: held.map((j) => j.id),
       out,
       travel: clearance(
         come.map((i) => blocking.shape(i)),

@@ -11,13 +11,16 @@ const replaced = (order: readonly OrderStep[], part: OrderPart, by: OrderPart): 
   order.map((s) => (holds(s, part) ? { ...s, parts: s.parts.map((p) => (same(p, part) ? by : p)) } : s));
 
 /** The steps that are done as the plan stands, those as they were cut among them, as an order that can be edited. */
-export function writtenOrder(plan: Plan, steps: readonly Pick<AssemblyStep, 'id' | 'parts'>[]): OrderStep[] {
+export function writtenOrder(
+  plan: Plan,
+  steps: readonly Pick<AssemblyStep, 'id' | 'parts' | 'closing'>[],
+): OrderStep[] {
   const holder = new Map<string, OrderPart>();
   const order: OrderStep[] = [];
-  for (const { id, parts } of steps) {
+  for (const { id, parts, closing } of steps) {
     const own = plan.order?.find((s) => s.id === id);
     const step: OrderStep = {
-      closing: 'glue',
+      closing,
       by: 'search',
       ...own,
       id: own?.id ?? freeId('o', [...(plan.order ?? []), ...order]),

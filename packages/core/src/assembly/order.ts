@@ -1,8 +1,9 @@
-import type { OrderPart, OrderStep } from '../document/index.ts';
+import type { Closing, OrderPart, OrderStep } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
 import { joiningSteps } from '../joining/index.ts';
 import { dot, inverse, mapVector, normalize, type Vec3 } from '../mesh/index.ts';
 import type { Between, Blocking } from './blocking.ts';
+import { closingWith, jointsOn } from './closing.ts';
 import { freeWay, SAME, waysOf } from './ways.ts';
 
 /** Pieces that no direction frees from each other. */
@@ -38,10 +39,11 @@ type Node =
  * that pairs are joined first, then sections, then the whole. Yields the share that is done; the same pieces give the same order.
  */
 export function* proposeOrder(
-  { map, faces }: Evaluation,
+  e: Evaluation,
   seams: Parameters<typeof joiningSteps>[1],
   blocking: Blocking,
 ): Generator<number, Order> {
+  const { map, faces } = e;
   const { pieces, between } = blocking;
   const back = inverse(map);
   const locked: Locked[] = [];
@@ -91,13 +93,26 @@ export function* proposeOrder(
   inner.sort((x, y) => x.node.height - y.node.height || x.first - y.first);
   const partOf = (node: Node): OrderPart =>
     'piece' in node ? { piece: pieces[node.piece].key } : { step: names.get(node)! };
+  const piecesOf = (node: Node): number[] => ('piece' in node ? [node.piece] : node.parts.flatMap(piecesOf));
+  const closingAt = (node: Exclude<Node, { piece: number }>): Closing => {
+    const partOfPiece = new Map(node.parts.flatMap((p, k) => piecesOf(p).map((i) => [i, k] as const)));
+    const closed = between.filter(
+      (f) => partOfPiece.has(f.a) && partOfPiece.has(f.b) && partOfPiece.get(f.a) !== partOfPiece.get(f.b),
+    );
+    return closingWith(
+      jointsOn(
+        e,
+        closed.map((f) => f.face.id),
+      ),
+    );
+  };
   const steps = inner.map(({ node }, i): OrderStep => {
     const id = `o${i + 1}`;
     const parts = node.parts.map(partOf);
     names.set(node, id);
     const way =
       node.way && (normalize(mapVector(back, node.way)).map((x) => Number(x.toFixed(9))) as [number, number, number]);
-    return { id, parts, ...(way && { way }), closing: 'glue', by: 'search' };
+    return { id, parts, ...(way && { way }), closing: closingAt(node), by: 'search' };
   });
   return { steps, locked, jigs };
 }

@@ -2,6 +2,7 @@ import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
 import { everywhere } from '../joining/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
+import { takesPart } from './blocking.ts';
 
 /** How far two groups of pieces can be swung about a joint, as found by trying. Angles in radians, lengths mm, on the model. */
 export interface Swing {
@@ -21,6 +22,8 @@ const WAYS = 8;
 const STEP = (5 * Math.PI) / 180;
 const MOST = (60 * Math.PI) / 180;
 const FINE = (0.5 * Math.PI) / 180;
+/** A joint is made to swing a little farther than it says, radians. */
+const IN_HAND = (1 * Math.PI) / 180;
 /** So much more of the pieces in each other than at rest is a collision, mm³. */
 const MEETS = 0.05;
 /** First only what lies within so many times the farthest place of the face is looked at. */
@@ -47,9 +50,8 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
       frame.origin[k] + joint.u * frame.u[k] + joint.v * frame.v[k] + room.centre * joint.direction * frame.normal[k],
   );
   const out = vecOf((k) => -joint.axis[k]);
-  const step = e.ways.find((w) => w.step.faces.some((f) => f.id === face.id))?.step;
-  const whole = step?.groups ?? [[joint.socket!], [joint.male!]];
-  const [stays, moves] = whole[1].includes(joint.male!) ? whole : [whole[1], whole[0]];
+  const moves = hangingOn(e, joint.male!, joint.socket!);
+  const stays = hangingOn(e, joint.socket!, joint.male!);
   let reach = 0;
   for (let i = 0; i < region.outer2.length; i += 2)
     reach = Math.max(reach, Math.hypot(region.outer2[i] - joint.u, region.outer2[i + 1] - joint.v));
@@ -58,6 +60,7 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + room.centre));
   try {
     const swing = { centre, out };
+    const told = Math.max(0, Math.atan(room.slope) - IN_HAND);
     const rest = near[0].overlap(near[1], IDENTITY);
     const allowed = (s: string, m: string): number => (s === joint.socket && m === joint.male ? rest : 0) + MEETS;
     const ways: { towards: Vec3; free: number }[] = [];
@@ -70,8 +73,8 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
         const turn = swungBy(swing, towards, angle);
         return stays.every((s) => moves.every((m) => held.get(s)!.overlap(held.get(m)!, turn) < allowed(s, m)));
       };
-      const free = farthest(nearFree, MOST);
-      ways.push({ towards, free: allFree(free) ? free : farthest(allFree, free) });
+      const free = farthest(nearFree, MOST, told);
+      ways.push({ towards, free: allFree(free) ? free : farthest(allFree, free, free) });
       yield (w + 1) / WAYS;
     }
     return { joint: id, centre, out, stays, moves, ways };
@@ -80,9 +83,27 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   }
 }
 
-/** How far up to `most` something stays free, when it is once met for good: by steps, then halves. */
-function farthest(free: (angle: number) => boolean, most: number): number {
-  let [low, high] = [0, Math.min(STEP, most)];
+/** A piece and what is joined to it otherwise than through another: that one is left out, and what is joined to both. */
+function hangingOn({ pieces, faces }: Evaluation, own: string, other: string): string[] {
+  const there = new Set(pieces.filter(takesPart).map((p) => p.key));
+  const reach = (from: string, without: string): Set<string> => {
+    const found = new Set([from]);
+    for (const key of found) {
+      for (const f of faces) {
+        const next = f.pieces[0] === key ? f.pieces[1] : f.pieces[1] === key ? f.pieces[0] : null;
+        if (next !== null && next !== without && there.has(next)) found.add(next);
+      }
+    }
+    return found;
+  };
+  const beyond = reach(other, own);
+  return [...reach(own, other)].filter((key) => !beyond.has(key));
+}
+
+/** How far up to `most` something stays free, when it is once met for good: by steps from a guess or from nothing, then halves. */
+function farthest(free: (angle: number) => boolean, most: number, guess: number): number {
+  const start = guess < most && free(guess) ? guess : 0;
+  let [low, high] = [start, Math.min(start + STEP, most)];
   while (free(high)) {
     low = high;
     if (high >= most) return most;

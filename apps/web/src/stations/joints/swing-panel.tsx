@@ -1,6 +1,6 @@
-import { cross, type Swing } from '@gephyra/core';
-import { useEffect, useState } from 'react';
-import type { EvaluationView, JointView, Triple } from '../../engine/types.ts';
+import { cross, type Plan, type Swing, sameShape } from '@gephyra/core';
+import { useEffect, useMemo, useState } from 'react';
+import type { JointView, Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import type { Swung } from '../../project/shown.ts';
 import { useSearch } from '../../project/use-search.ts';
@@ -27,12 +27,15 @@ function wayWords(way: Triple): string {
 
 /** How far a joint that swings can be swung, found by trying; and swings it in the 3D view. */
 export function SwingPanel({ joint, onSwung }: { joint: JointView; onSwung: (swung: Swung | null) => void }) {
-  const { plan, view } = useProject();
+  const { plan } = useProject();
   const { searching, search } = useSearch();
-  const [found, setFound] = useState<{ readonly of: EvaluationView | null; readonly swing: Swing } | null>(null);
+  const [found, setFound] = useState<{ readonly of: Plan; readonly swing: Swing } | null>(null);
   const [way, setWay] = useState(0);
   const [angle, setAngle] = useState(0);
-  const swing = found && found.of === view && found.swing.joint === joint.id ? found.swing : null;
+  const swing = useMemo(
+    () => (found && found.swing.joint === joint.id && sameShape(found.of, plan) ? found.swing : null),
+    [found, joint.id, plan],
+  );
   const towards = swing?.ways[way];
   useEffect(() => {
     onSwung(
@@ -63,7 +66,7 @@ export function SwingPanel({ joint, onSwung }: { joint: JointView; onSwung: (swu
               onClick={async () => {
                 const result = await search('Swinging it', (engine, tell) => engine.swing(plan, joint.id, tell));
                 if (!result) return;
-                setFound({ of: view, swing: result });
+                setFound({ of: plan, swing: result });
                 setWay(0);
                 setAngle(0);
               }}

@@ -119,6 +119,8 @@ export interface KindOf<J extends AnyJoint> {
   readonly leans: boolean;
   /** what hangs on it swings */
   readonly swings: boolean;
+  /** how the faces that it holds together are closed, when nothing is said */
+  readonly closing: 'glue' | 'screw' | 'magnet' | 'loose';
   /** it holds by catching, which no rod in its place would do */
   readonly catches: boolean;
   /** too low for layers that lie across it to matter */
@@ -170,6 +172,7 @@ export interface KindOf<J extends AnyJoint> {
 export const usually = {
   leans: true,
   swings: false,
+  closing: 'glue',
   catches: false,
   male: 'Peg',
   stands: true,

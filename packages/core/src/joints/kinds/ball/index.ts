@@ -72,6 +72,7 @@ export const ball: KindOf<Ball> = {
   male: 'Ball',
   leans: false,
   swings: true,
+  closing: 'loose',
   catches: true,
   shallower: false,
   usualSize: 12,

@@ -22,6 +22,7 @@ export const magnetSchema = z.strictObject({
 export const magnet: KindOf<z.output<typeof magnetSchema>> = {
   ...usually,
   kind: 'magnet',
+  closing: 'magnet',
   name: 'magnet',
   male: 'Magnet',
   stands: false,

@@ -59,6 +59,7 @@ export const screw: KindOf<Screw> = {
   male: 'Head',
   stands: false,
   from: 'Head in',
+  closing: 'screw',
   shallower: false,
   title: (j) => `${j.size} screw ${INTO[j.into]}`,
   sizes: (j) => `${screwSize(j.size).thread} × ${screwLength(j)}`,

@@ -80,6 +80,7 @@ export const snap: KindOf<Snap> = {
   kind: 'snap',
   name: 'snap pin',
   catches: true,
+  closing: 'loose',
   shallower: false,
   title: () => 'snap pin',
   sizes: (j) => `${j.diameter} × ${j.depth}`,
