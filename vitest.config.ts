@@ -1,9 +1,35 @@
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer } from 'vitest/node';
+
+/** Files that take half a minute or more: they begin first, so that none of them is still running when all others are done. */
+const LONG = [
+  'demo/seed.test.ts',
+  'seams/propose.test.ts',
+  'server/src/kill.test.ts',
+  'server/src/server.test.ts',
+  'evaluate/random.test.ts',
+  'printers/prints.test.ts',
+  'repair/mend.test.ts',
+  'demo/order.test.ts',
+  'demo/joints.test.ts',
+  'posing/random.test.ts',
+];
+
+class LongFirst extends BaseSequencer {
+  override async sort(...[files]: Parameters<BaseSequencer['sort']>): ReturnType<BaseSequencer['sort']> {
+    const rank = (id: string): number => {
+      const at = LONG.findIndex((end) => id.endsWith(end));
+      return at < 0 ? LONG.length : at;
+    };
+    return (await super.sort(files)).toSorted((a, b) => rank(a.moduleId) - rank(b.moduleId));
+  }
+}
 
 export default defineConfig({
   test: {
     setupFiles: ['packages/core/testing/property-seed.ts'],
     include: ['*.test.ts', '{packages,apps,demo}/**/*.test.{ts,tsx}'],
+    sequence: { sequencer: LongFirst },
     // test files share what they have loaded: no module keeps a state that another file could see
     isolate: false,
     // much of a run is waiting for servers and files, so no core is left idle for it

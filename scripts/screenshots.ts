@@ -18,7 +18,8 @@ const visor = named('Heron visor');
 const whole = named('Anchor in one');
 const hoop = named('Rope-work hoop');
 const herald = named('Heron herald');
-if (!lantern || !anchor || !visor || !whole || !hoop || !herald)
+const puppet = named('Heron puppet');
+if (!lantern || !anchor || !visor || !whole || !hoop || !herald || !puppet)
   throw new Error('The demo project is not there. Start it with: npm run demo -- --fresh');
 
 const views: Record<string, string> = {
@@ -34,7 +35,7 @@ const views: Record<string, string> = {
   'seams-grid': `/p/${whole.id}/seams?seam=s1&tool=grid`,
   'seams-proposals': `/p/${herald.id}/seams?tool=propose`,
   joints: `/p/${lantern.id}/joints?joint=j1`,
-  'joints-book': `/p/${lantern.id}/joints?joint=j1`,
+  'joints-swing': `/p/${puppet.id}/joints?joint=j1`,
   'joints-shell': `/p/${visor.id}/joints`,
   printers: '/printers',
   pieces: `/p/${lantern.id}/pieces?piece=b1%2Fs1%2B.s2-`,
@@ -100,11 +101,11 @@ for (const [name, path] of Object.entries(views)) {
       const apart = page.getByRole('slider', { name: 'Take apart, mm' });
       for (const key of ['Home', 'PageUp', 'PageUp', 'PageUp', ...Array(6).fill('ArrowRight')]) await apart.press(key);
     }
-    if (name === 'joints-book') {
-      await page.getByRole('tab', { name: 'face' }).click();
-      await page.getByRole('radio', { name: 'open like a book' }).click();
-      // the tide staff is put away
-      await page.getByText('500', { exact: true }).waitFor({ state: 'hidden' });
+    if (name === 'joints-swing') {
+      await page.getByRole('button', { name: 'Measure how far' }).click();
+      const swung = page.getByRole('slider', { name: 'How far it is swung' });
+      await swung.waitFor({ timeout: 60_000 });
+      await swung.press('End');
     }
     if (name === 'joints-shell') await furnishVisor();
     // the shelf's pictures come a little after the pieces
