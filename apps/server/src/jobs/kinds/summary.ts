@@ -15,10 +15,12 @@ export const summary: JobKind<{ readonly plan: unknown; readonly revision: numbe
       e.faces.map((f) => f.pieces),
     );
     const pixels = picture(
-      e.pieces.map((p) => ({
-        ...pieceMesh(p).mesh,
-        colour: e.pieces.length > 1 ? pieceColour(colours.get(p.key) ?? 0) : '#c9b79c',
-      })),
+      e.pieces
+        .filter((p) => !p.spare)
+        .map((p) => ({
+          ...pieceMesh(p).mesh,
+          colour: e.pieces.length > 1 ? pieceColour(colours.get(p.key) ?? 0) : '#c9b79c',
+        })),
       320,
       240,
     );
