@@ -160,10 +160,11 @@ export async function sheetPdf({
   const tall = 230;
   const pixels = (w: number, h: number): [number, number] => [Math.round(w * SHARP), Math.round(h * SHARP)];
   if (pieces.length > 0) {
-    const together = pieces.map((piece) => ({ piece, by: STILL }));
+    const whole = pieces.filter((p) => !p.spare);
+    const together = whole.map((piece) => ({ piece, by: STILL }));
     drawn(pictures.of(together, pixels(half, tall)), MARGIN, y, half, tall);
     const offsets = offsetsAt(assembly.steps, [...byKey.keys()], 0, lengthOf(boxRound(pieces)));
-    const apart = pieces.map((piece) => ({ piece, by: offsets.get(piece.key)! }));
+    const apart = whole.map((piece) => ({ piece, by: offsets.get(piece.key)! }));
     drawn(pictures.of(apart, pixels(half, tall)), MARGIN + half + 16, y, half, tall);
     y += tall + 6;
   }

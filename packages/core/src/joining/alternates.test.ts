@@ -104,6 +104,22 @@ describe('alternates', () => {
     expect(codes(evaluated({ alternates: SWAPPED }, [trunk, calm, beside]))).toEqual(['alternate.face']);
   });
 
+  it('have none of a joint that no way in is left for', () => {
+    // across the way in of the first
+    const leaning = {
+      ...pin,
+      id: 'j2',
+      at: [-9, 0] as [number, number],
+      lean: [0.6, 0, 1] as [number, number, number],
+    };
+    const plan = jointed([{ ...pin, at: [9, 0] }, leaning]);
+    const e = evaluated(plan);
+    expect(codes(e)).toContain('joint.way');
+    expect(['b1', 'b2', 'b3'].map((b) => of(e, b).joints)).toEqual([['j1'], ['j1'], ['j1']]);
+    for (const p of e.pieces) expect(judge(meshOf(p))).toMatchObject({ status: 'NoError', closed: true });
+    expect(of(e, 'b3').volume).toBeCloseTo(of(evaluated(jointed([{ ...pin, at: [9, 0] }])), 'b3').volume, 6);
+  });
+
   it('are joined one at a time: the one that is on takes part, also in an order written for the other', () => {
     const plan = jointed([pin]);
     const steps = (p: Plan) => {

@@ -115,5 +115,8 @@ export interface PlacedJoint {
   readonly built: boolean;
 }
 
-/** A joint wherever it is built in: on its face, and on those of alternates. */
-export const everywhere = (joint: PlacedJoint): PlacedJoint[] => [joint, ...joint.alternates];
+/** A joint wherever it is built in, or nowhere: on its face, and on those of alternates. */
+export const everywhere = (joint: PlacedJoint): PlacedJoint[] => [
+  joint,
+  ...joint.alternates.map((a) => ({ ...a, built: joint.built })),
+];

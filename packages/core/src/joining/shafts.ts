@@ -28,7 +28,7 @@ import {
 import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { ringMesh } from './loose.ts';
-import type { FormedJoint, JointContext, PlacedJoint } from './model.ts';
+import { everywhere, type FormedJoint, type JointContext, type PlacedJoint } from './model.ts';
 import { swingCutter } from './swing-room.ts';
 
 /** A hole begins so far outside the face, and ends so far outside the skin, mm. */
@@ -111,7 +111,7 @@ export function drilledPieces(
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
   // of alternates only their own side: what they share is done once
-  const all = placed.flatMap((p) => [p, ...p.alternates.filter((a) => a.male !== p.male)]);
+  const all = placed.flatMap((p) => everywhere(p).filter((a, i) => i === 0 || a.male !== p.male));
   for (const p of all) {
     const { shaft, swing } = p.form;
     if (!p.built || !((shaft && p.exit) || swing)) continue;

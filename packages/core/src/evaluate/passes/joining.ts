@@ -30,13 +30,13 @@ export interface Joined {
   readonly measured: readonly MeasuredJoint[];
   readonly context: JointContext;
   readonly ways: readonly WayIn[];
-  /** solids of pieces that have laps or holes for screws, by their keys */
+  /** solids of pieces that have laps, holes for screws or room to swing, by their keys */
   readonly carved: ReadonlyMap<string, Solid>;
   readonly loose: readonly LoosePart[];
   readonly findings: readonly Finding[];
 }
 
-/** Places and measures the joints, takes out those without a common way in, builds laps into the solids, and takes the holes of screws out of them. */
+/** Places and measures the joints, takes out those without a common way in, builds laps into the solids, and takes holes of screws and room to swing out of them. */
 export function joining(
   plan: Plan,
   map: Affine,
