@@ -23,7 +23,7 @@ describe.each(props)('any plan of seams over the %s', (_, mesh) => {
       fc.property(fc.array(anySeam(120), { minLength: 1, maxLength: 4 }), (seams) =>
         sound(mesh, cutBy(mesh, numbered(seams))),
       ),
-      { numRuns: 6 },
+      { numRuns: 4 },
     );
   });
 });

@@ -317,7 +317,7 @@ test('a lid is screwed down: into an insert, then a nut, with less under its hea
   await expect(page.getByRole('button', { name: /^Screw j1/ })).toBeVisible();
 });
 
-test('an arm swings on a ball joint: measured by trying, swung in the view, and farther once it may, by keyboard', async ({
+test('an arm swings on a ball joint: how far is measured by trying and swung in the view, by keyboard', async ({
   page,
   app,
 }) => {
@@ -349,8 +349,4 @@ test('an arm swings on a ball joint: measured by trying, swung in the view, and 
   await swing.fill('10');
   await swing.press('Enter');
   await expect(swung).toHaveCount(0);
-  await saved(page);
-  await computed(page);
-  await enter(page.getByRole('button', { name: 'Measure how far' }));
-  await expect(page.getByText(/^1[01]°, /).first()).toBeVisible();
 });

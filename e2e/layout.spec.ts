@@ -159,9 +159,10 @@ for (const pieces of [3, 60]) {
       }
       await page.setViewportSize(SIZES[0]);
       if (few) found.push(...(await faults(page)).map((m) => `${view}: ${m}`));
-      if (!SWAPPED.has(view)) continue;
+      // what is drawn in the other's place is the same for however many pieces
+      if (!few || !SWAPPED.has(view)) continue;
       await page.keyboard.press('x');
-      for (const size of sizes) {
+      for (const size of [SIZES[0], SIZES[SIZES.length - 1]]) {
         await page.setViewportSize(size);
         await computed(page);
         await fits(page, `${view} swapped at ${size.width}`);

@@ -73,7 +73,7 @@ describe('orders of joining', () => {
         expect(assembly.steps.at(-1)!.parts.flat().length).toBe(e.pieces.length);
         for (const { common, allowed } of judged(e, assembly)) expect(common).toBeLessThan(allowed);
       }),
-      { numRuns: 12 },
+      { numRuns: 8 },
     );
   });
 

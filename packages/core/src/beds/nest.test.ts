@@ -151,7 +151,7 @@ describe('nesting', () => {
           expect(nest(items, r)).toEqual(found);
         },
       ),
-      { numRuns: 15 },
+      { numRuns: 10 },
     );
   });
 

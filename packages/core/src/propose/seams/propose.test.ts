@@ -141,7 +141,7 @@ describe('a proposal', () => {
           expect(twin && twin.volume / p.volume).toBeCloseTo(1, 2);
         });
       }),
-      { numRuns: 4 },
+      { numRuns: 3 },
     );
   });
 
