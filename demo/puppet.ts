@@ -53,9 +53,8 @@ export function puppet(kernel: Kernel): RawModel {
     [[0, -2, 214], 21],
     [[0, -10, 226], 20],
   ];
-  const eyes = [-1, 1].reduce(
-    (sum, side) => sum.add(kernel.Manifold.sphere(4.5, 40).translate([side * 17.5, -20, 232])),
-    kernel.Manifold.sphere(0.1, 8).translate([0, -10, 226]),
+  const eyes = kernel.Manifold.union(
+    [-1, 1].map((side) => kernel.Manifold.sphere(4.5, 40).translate([side * 17.5, -20, 232])),
   );
   const beak = (tip: Place, root: Place, radius: number): Solid =>
     kernel.Manifold.hull([

@@ -22,14 +22,14 @@ import { modelOfMeshes } from './models.ts';
 type Segment = readonly [Vec3, Vec3];
 
 /** The open edges of a skin. */
-export function bordersOf(mesh: IndexedMesh): Segment[] {
+function bordersOf(mesh: IndexedMesh): Segment[] {
   const { twin } = halfEdges(mesh);
   const at = (h: number): Vec3 => vertexAt(mesh.positions, mesh.triangles[h]);
   return [...twin.keys()].filter((h) => twin[h] === OPEN).map((h) => [at(h), at(h % 3 === 2 ? h - 2 : h + 1)]);
 }
 
 /** Distance of a place to some segments, mm. */
-export const toSegments = (p: Vec3, list: readonly Segment[]): number =>
+const toSegments = (p: Vec3, list: readonly Segment[]): number =>
   Math.min(
     ...list.map(([a, b]) => {
       const d = vecOf((k) => b[k] - a[k]);
@@ -43,7 +43,7 @@ export const toSegments = (p: Vec3, list: readonly Segment[]): number =>
  * How thick a wall is at places spread over its skin, square to it: from where a ray that comes from outside goes in to where it comes
  * out for the last time within four walls. Places at which `leaves` holds are left out.
  */
-export function thicknesses(
+function thicknesses(
   skin: IndexedMesh,
   wall: IndexedMesh,
   thickness: number,
@@ -71,7 +71,7 @@ export function thicknesses(
 }
 
 /** A skin once a wall of the recipe has been given to it. */
-export function walled(skin: IndexedMesh, thickness: number, side: 'inward' | 'outward' | 'both'): IndexedMesh {
+function walled(skin: IndexedMesh, thickness: number, side: 'inward' | 'outward' | 'both'): IndexedMesh {
   const { recipe } = parsePlan({
     version: 5,
     printer: { size: [220, 220, 250] },
@@ -82,7 +82,7 @@ export function walled(skin: IndexedMesh, thickness: number, side: 'inward' | 'o
 }
 
 /** The farthest that the border of a skin lies from its wall, at its corners and between them, mm. */
-export function rimOff(skin: IndexedMesh, wall: IndexedMesh): number {
+function rimOff(skin: IndexedMesh, wall: IndexedMesh): number {
   const tree = buildTree(wall);
   return Math.max(
     ...bordersOf(skin).flatMap(([a, b]) =>

@@ -5,6 +5,6 @@ export { type Assembly, type AssemblyStep, checkOrder } from './check.ts';
 export { partMoved, partsTurned, placesFor, stepMoved, writtenOrder } from './edit.ts';
 export { needsOf, type StepNeeds } from './needs.ts';
 export { type Locked, type Order, proposeOrder } from './order.ts';
-export { type Swing, swingOf, swungBy } from './swing.ts';
+export { type Swing, swingOf } from './swing.ts';
 export type { Blocker } from './ways.ts';
 export { codesOf, comesFrom, holdWords, stepWords } from './words.ts';

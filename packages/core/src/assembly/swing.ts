@@ -22,15 +22,13 @@ const WAYS = 8;
 const STEP = (5 * Math.PI) / 180;
 const MOST = (60 * Math.PI) / 180;
 const FINE = (0.5 * Math.PI) / 180;
-/** A joint is made to swing a little farther than it says, radians. */
-const IN_HAND = (1 * Math.PI) / 180;
 /** So much more of the pieces in each other than at rest is a collision, mm³. */
 const MEETS = 0.05;
 /** First only what lies within so many times the farthest place of the face is looked at. */
 const NEAR = 1.6;
 
 /** The turn of what is swung: an angle towards a way. */
-export const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards: Vec3, angle: number): Affine =>
+const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards: Vec3, angle: number): Affine =>
   turning(cross(out, towards), angle, centre);
 
 /**
@@ -60,7 +58,8 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + room.centre));
   try {
     const swing = { centre, out };
-    const told = Math.max(0, Math.atan(room.slope) - IN_HAND);
+    // what was taken off lets it swing so far: a little less is a good guess
+    const told = Math.max(0, Math.atan(room.slope) - STEP / 4);
     const rest = near[0].overlap(near[1], IDENTITY);
     const allowed = (s: string, m: string): number => (s === joint.socket && m === joint.male ? rest : 0) + MEETS;
     const ways: { towards: Vec3; free: number }[] = [];

@@ -1,7 +1,21 @@
-import type { Plan } from './schema.ts';
+import { z } from 'zod';
+import { id, name } from '../fields.ts';
 
-/** A set of bodies of which one at a time is put on the others: heads that are swapped. */
-export type Alternates = Plan['alternates'][number];
+/** Bodies of which one at a time is put on: heads that are swapped. The first one's faces carry the joints for all. */
+export const alternatesSchema = z
+  .strictObject({
+    id,
+    name: name.default(''),
+    bodies: z.array(id).min(2).max(50),
+    /** the one that is on; without it the first */
+    shown: id.optional(),
+  })
+  .refine((s) => s.shown === undefined || s.bodies.includes(s.shown), {
+    path: ['shown'],
+    message: 'is none of the bodies',
+  });
+
+export type Alternates = z.output<typeof alternatesSchema>;
 
 /** One body among those that take its place. */
 export interface AlternateBody {
@@ -36,15 +50,10 @@ export const spareBodies = (sets: readonly Alternates[], there: readonly string[
  * The sets once two bodies are alternates of each other: the second joins the set of the first, or a new one is made. `id` is
  * that of a new set.
  */
-export function withAlternate(
-  sets: readonly Alternates[],
-  body: string,
-  other: string,
-  { id, name = '' }: { readonly id: string; readonly name?: string },
-): Alternates[] {
+export function withAlternate(sets: readonly Alternates[], body: string, other: string, id: string): Alternates[] {
   const rest = withoutAlternate(sets, other);
   const own = rest.find((s) => s.bodies.includes(body));
-  if (!own) return [...rest, { id, name, bodies: [body, other] }];
+  if (!own) return [...rest, { id, name: '', bodies: [body, other] }];
   return rest.map((s) => (s === own ? { ...s, bodies: [...s.bodies, other] } : s));
 }
 

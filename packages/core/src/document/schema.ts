@@ -3,6 +3,7 @@ import { GephyraError } from '../errors.ts';
 import { angle, between, coordinate, direction, id, name, text, vec3 } from '../fields.ts';
 import { FITS } from '../joints/index.ts';
 import { JOINT_KINDS, jointSchema } from '../joints/kinds/index.ts';
+import { alternatesSchema } from './alternates.ts';
 import { logSchema } from './log.ts';
 import { migrated, PLAN_VERSION, versionOf } from './migrations.ts';
 import { orderSchema } from './order.ts';
@@ -258,20 +259,6 @@ const bodySchema = z.strictObject({
   /** left out of steps that are meant for all bodies */
   locked: z.boolean().default(false),
 });
-
-/** Bodies of which one at a time is put on: heads that are swapped. The first one's faces carry the joints for all. */
-const alternatesSchema = z
-  .strictObject({
-    id,
-    name: name.default(''),
-    bodies: z.array(id).min(2).max(50),
-    /** the one that is on; without it the first */
-    shown: id.optional(),
-  })
-  .refine((s) => s.shown === undefined || s.bodies.includes(s.shown), {
-    path: ['shown'],
-    message: 'is none of the bodies',
-  });
 
 /** A measure of the wearer, and what it was on the model when it was taken, mm. */
 const measureSchema = z.strictObject({

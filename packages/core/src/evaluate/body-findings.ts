@@ -43,7 +43,7 @@ export function overlaps(plan: Plan, bodies: readonly SizedBody[], cache: EvalCa
             change: {
               do: 'set',
               set: {
-                alternates: withAlternate(plan.alternates, a.body.id, b.body.id, { id: freeId('n', plan.alternates) }),
+                alternates: withAlternate(plan.alternates, a.body.id, b.body.id, freeId('n', plan.alternates)),
               },
             },
           },

@@ -1,5 +1,5 @@
 import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
-import type { Prism, SwingRoom } from '../joints/index.ts';
+import { movedLoop, type Prism, regular, type SwingRoom } from '../joints/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 
@@ -16,21 +16,9 @@ function reachOf({ region: { outer2 } }: MatingFace, u: number, v: number): numb
   return far + BEYOND;
 }
 
-/** A regular outline about a place that touches its circle from outside. */
-function about(u: number, v: number, radius: number, corners: number): Loop2 {
-  const r = radius / Math.cos(Math.PI / corners);
-  const out = new Float64Array(2 * corners);
-  for (let i = 0; i < corners; i++) {
-    const a = (2 * Math.PI * i) / corners;
-    out[2 * i] = u + r * Math.cos(a);
-    out[2 * i + 1] = v + r * Math.sin(a);
-  }
-  return out;
-}
-
-/** How high what is taken off reaches at its rim, mm. */
-export const swingDepth = (room: SwingRoom, face: MatingFace, u: number, v: number): number =>
-  room.lift + room.slope * reachOf(face, u, v);
+/** A regular outline about a place that touches its circle from outside, its first corner along u. */
+const about = (u: number, v: number, radius: number, corners: number): Loop2 =>
+  movedLoop(regular(corners, 2 * radius, -Math.PI / corners).at(0), u, v);
 
 /** What is taken off the own piece as one prism, that others keep clear of. `inward`: +1 where the piece lies along the normal. */
 export const swingPrism = (
@@ -40,12 +28,10 @@ export const swingPrism = (
   v: number,
   frame: Frame,
   inward: 1 | -1,
-): Prism => ({
-  frame,
-  outline: about(u, v, reachOf(face, u, v), 24),
-  depth: swingDepth(room, face, u, v),
-  direction: inward,
-});
+): Prism => {
+  const far = reachOf(face, u, v);
+  return { frame, outline: about(u, v, far, 24), depth: room.lift + room.slope * far, direction: inward };
+};
 
 /**
  * What is taken off the own piece: a ring round the disc that stays, from a little before the face up to the cone.

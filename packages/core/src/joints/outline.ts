@@ -70,7 +70,8 @@ function circleCorners(radius: number): number {
   return Math.max(12, Math.ceil((2 * Math.PI) / step / 4) * 4);
 }
 
-function arc(radius: number, from: number, to: number, count: number): Loop2 {
+/** A circle's points from one angle to another, both among them. */
+export function arc(radius: number, from: number, to: number, count: number): Loop2 {
   const out = new Float64Array(count * 2);
   for (let i = 0; i < count; i++) {
     const a = from + ((to - from) * i) / (count - 1);

@@ -51,28 +51,30 @@ export function hollowSpace(
   const through = cell * 3;
   const place = noSidedPlace();
   const other = noPlace();
-  /** Looks a point up; whether the place that tells is one of the skin's (`place`) or of the rest's (`other`), or the open end. */
-  const look = (x: number, y: number, z: number, reach: number): { value: number; by: 'skin' | 'rest' | 'end' } => {
+  /** The field at a point; notes whether the place that tells is one of the skin's (`place`) or of the rest's (`other`), or the open end. */
+  let by: 'skin' | 'rest' | 'end' = 'skin';
+  const look = (x: number, y: number, z: number, reach: number): number => {
+    by = 'skin';
     const far = thickness + reach + (rest ? through : 0);
     signedDistance(surface, x, y, z, far, place);
     // deep inside or far outside: which of the two is told by a wider look
     if (place.triangle < 0) signedDistance(surface, x, y, z, Infinity, place);
-    if (isOpen[place.triangle] !== 1) return { value: thickness + place.distance, by: 'skin' };
+    if (isOpen[place.triangle] !== 1) return thickness + place.distance;
     let d = Math.abs(place.distance);
     if (rest) {
       nearest(rest, x, y, z, far * far, other, other.triangle);
       d = other.triangle < 0 ? far : Math.sqrt(other.squared);
     }
     const end = place.distance - through;
-    return place.distance >= 0 && end > thickness - d
-      ? { value: end, by: 'end' }
-      : { value: thickness - d, by: rest ? 'rest' : 'skin' };
+    by = place.distance >= 0 && end > thickness - d ? 'end' : rest ? 'rest' : 'skin';
+    return by === 'end' ? end : thickness - d;
   };
   const field: Field = {
-    value: (x, y, z, reach) => look(x, y, z, reach).value,
+    value: look,
     jumps: () => false,
     rise(x, y, z, out) {
-      if (look(x, y, z, thickness).by !== 'rest') {
+      look(x, y, z, thickness);
+      if (by !== 'rest') {
         riseAcross(surface, place, x, y, z, 1, out);
         return;
       }

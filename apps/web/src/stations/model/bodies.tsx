@@ -67,7 +67,7 @@ function BodyRow({ body, note, selected, onSelect, onSet }: RowProps) {
         alternates:
           other === ''
             ? withoutAlternate(plan.alternates, body.id)
-            : withAlternate(plan.alternates, other, body.id, { id: freeId('n', plan.alternates) }),
+            : withAlternate(plan.alternates, other, body.id, freeId('n', plan.alternates)),
       },
     });
   const nameOf = (id: string): string =>

@@ -1,5 +1,5 @@
 import type { CapRegion, Frame, Solid } from '../../cut/index.ts';
-import { alternateBodies, type Plan, type Printer, spareBodies } from '../../document/index.ts';
+import { alternateBodies, type Plan, type Printer } from '../../document/index.ts';
 import { everywhere, type PlacedJoint } from '../../joining/index.ts';
 import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
 import { type Affine, bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
@@ -27,16 +27,23 @@ export function building(
   { cache, fallback }: PassContext,
 ): Piece[] {
   const halves = halvesByCap(placed, faces);
-  const there = bodies.map((b) => b.sized.body.id);
-  const alternates = alternateBodies(plan.alternates, there);
-  const spare = spareBodies(plan.alternates, there);
+  const alternates = alternateBodies(
+    plan.alternates,
+    bodies.map((b) => b.sized.body.id),
+  );
+  const jointsOf = new Map<string, Set<string>>();
+  for (const j of placed.flatMap(everywhere)) {
+    if (!j.built) continue;
+    for (const key of [j.male!, j.socket!]) jointsOf.set(key, (jointsOf.get(key) ?? new Set()).add(j.id));
+  }
   const notes = new Map(plan.pieces.map((n) => [n.key, n]));
   const printers = [plan.printer, ...plan.printers];
   return bodies.flatMap(({ sized, keyed, closed }, b) => {
     const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
     const names = positionNames(sorted, sized.box);
     // alternates sit in one place, so it is their body that tells them apart
-    const own = alternates.has(sized.body.id) ? nameOfBody(plan, sized.body) : '';
+    const alternate = alternates.get(sized.body.id);
+    const own = alternate ? nameOfBody(plan, sized.body) : '';
     return sorted.map(({ key, solid: cut, box }, i): Piece => {
       const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
@@ -46,9 +53,7 @@ export function building(
         return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, fallback));
       });
       const { caps, faulty } = cache.sealed(solid, built);
-      const joints = placed
-        .filter((j) => j.built && everywhere(j).some((at) => at.male === key || at.socket === key))
-        .map((j) => j.id);
+      const joints = [...(jointsOf.get(key) ?? [])];
       const fullBox = caps.reduce(
         (sum, c) => (c.extra.length > 0 ? uniteBoxes(sum, bounds(c.extra)) : sum),
         solid === cut ? box : boxOf(solid.positions),
@@ -61,7 +66,7 @@ export function building(
         code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
         name: note?.name || (own ? [own, ...(sorted.length > 1 ? [names[i]] : [])].join(', ') : names[i]),
         aside: note?.aside ?? false,
-        spare: spare.has(sized.body.id),
+        spare: alternate !== undefined && alternate.shown !== sized.body.id,
         body: sized.body.id,
         solid,
         caps,

@@ -194,6 +194,7 @@ export const usually = {
   trial: (fields: Fields): Fields => fields,
 } as const;
 
+export const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;
 export const half = (x: number): number => Math.round(x * 2) / 2;
 export const rounded = (x: number): number => Number(x.toFixed(2));
 

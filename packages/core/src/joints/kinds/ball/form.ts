@@ -1,5 +1,5 @@
-import type { Loop2 } from '../../../cut/index.ts';
 import { areaOf, type FormWish, type JointForm, type Ring, type Stack } from '../../form.ts';
+import { arc, movedLoop } from '../../outline.ts';
 
 /** Sizes of a ball on a neck and of the cup that holds it; mm, the swing in radians. */
 export interface BallSizes {
@@ -103,7 +103,11 @@ export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
       const shift = spread * Math.min(1, height / low);
       return {
         height,
-        loop: arc(wish, r, turn - half, turn + half, corners / 2, [shift * Math.cos(turn), shift * Math.sin(turn)]),
+        loop: movedLoop(
+          arc(r, turn - half, turn + half, corners / 2),
+          wish.u + shift * Math.cos(turn),
+          wish.v + shift * Math.sin(turn),
+        ),
       };
     }),
   });
@@ -114,7 +118,7 @@ export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
   const floor = centre + room + wish.depthGap;
   const round = (r: number, height: number, n = corners): Ring => ({
     height,
-    loop: arc(wish, r, wish.turn, wish.turn + (2 * Math.PI * (n - 1)) / n, n),
+    loop: movedLoop(arc(r, wish.turn, wish.turn + (2 * Math.PI * (n - 1)) / n, n), wish.u, wish.v),
   });
   const cup = between(from, CUP_END, step)
     .slice(1)
@@ -149,21 +153,4 @@ export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
 function between(from: number, to: number, step: number): number[] {
   const n = Math.ceil((to - from) / step);
   return Array.from({ length: n + 1 }, (_, i) => from + ((to - from) * i) / n);
-}
-
-function arc(
-  { u, v }: FormWish,
-  r: number,
-  from: number,
-  to: number,
-  count: number,
-  [x, y]: readonly [number, number] = [0, 0],
-): Loop2 {
-  const out = new Float64Array(2 * count);
-  for (let i = 0; i < count; i++) {
-    const a = from + ((to - from) * i) / (count - 1);
-    out[2 * i] = u + x + r * Math.cos(a);
-    out[2 * i + 1] = v + y + r * Math.sin(a);
-  }
-  return out;
 }

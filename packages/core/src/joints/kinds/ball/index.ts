@@ -4,7 +4,7 @@ import { mm } from '../../../units.ts';
 import { type Material, materialOf } from '../../materials.ts';
 import { segment } from '../../outline.ts';
 import { bentProng, FRICTION, pushed } from '../../prong.ts';
-import { common, type Fault, half, type KindOf, rounded, usually } from '../kind.ts';
+import { common, type Fault, half, type KindOf, percent, rounded, usually } from '../kind.ts';
 import { ballForm, ballPlan, mostSwing } from './form.ts';
 
 export const ballSchema = z
@@ -55,7 +55,6 @@ export function ballLoad(j: Ball, gap: number, { modulus }: Pick<Material, 'modu
   return { strain, force: pushed(2 * force, slope), moment: 2 * FRICTION * rest.force * radius };
 }
 
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;
 const degrees = (a: number): string => `${Math.floor((a * 180) / Math.PI + 1e-6)}°`;
 
 /** What lets a ball of that size spring in without being strained more than most plastics bear. */

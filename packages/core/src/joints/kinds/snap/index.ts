@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { materialOf } from '../../materials.ts';
-import { common, type Fault, half, type KindOf, usually } from '../kind.ts';
+import { common, type Fault, half, type KindOf, percent, usually } from '../kind.ts';
 import { snapForm, snapLoad } from './form.ts';
 
 export const snapSchema = z
@@ -23,8 +23,6 @@ export const snapSchema = z
   });
 
 type Snap = z.output<typeof snapSchema>;
-
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;
 
 /** Whether its prongs bend far enough to hold, have room to, and bear it. */
 function loadFaults(
