@@ -18,14 +18,14 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     joints: ['mesh', 'cut'],
     skin: ['mesh'],
     ...Object.fromEntries(
-      ['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'screw', 'magnet', 'lap'].map((kind) => [
+      ['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map((kind) => [
         `joints/kinds/${kind}`,
         ['mesh', 'cut', 'joints', 'joints/kinds'],
       ]),
     ),
     'joints/kinds': [
       'joints',
-      ...['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'screw', 'magnet', 'lap'].map((k) => `joints/kinds/${k}`),
+      ...['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map((k) => `joints/kinds/${k}`),
     ],
     document: ['joints', 'joints/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],

@@ -6,13 +6,24 @@ type Place = readonly [number, number, number];
 /** A limb from a to b, with its radius at either end, mm. */
 type Limb = readonly [a: Place, b: Place, ra: number, rb: number];
 
-/** How far inside a limb a point lies, mm. */
-function depthIn(x: number, y: number, z: number, [a, b, ra, rb]: Limb): number {
-  const [dx, dy, dz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
-  const along = ((x - a[0]) * dx + (y - a[1]) * dy + (z - a[2]) * dz) / (dx * dx + dy * dy + dz * dz);
-  const s = Math.max(0, Math.min(1, along));
-  return ra + (rb - ra) * s - Math.hypot(x - a[0] - dx * s, y - a[1] - dy * s, z - a[2] - dz * s);
+/** How far inside each limb a point lies, mm, in place; gives the most. Asked for millions of points: nothing is made here. */
+function depthsIn(x: number, y: number, z: number, limbs: readonly Limb[], depths: Float64Array): number {
+  let most = -Infinity;
+  for (let i = 0; i < limbs.length; i++) {
+    const [a, b, ra, rb] = limbs[i];
+    const [dx, dy, dz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+    const [px, py, pz] = [x - a[0], y - a[1], z - a[2]];
+    const along = (px * dx + py * dy + pz * dz) / (dx * dx + dy * dy + dz * dz);
+    const s = Math.max(0, Math.min(1, along));
+    const [qx, qy, qz] = [px - dx * s, py - dy * s, pz - dz * s];
+    depths[i] = ra + (rb - ra) * s - Math.sqrt(qx * qx + qy * qy + qz * qz);
+    if (depths[i] > most) most = depths[i];
+  }
+  return most;
 }
+
+/** What lies so many times `soft` less deep rounds nothing. */
+const FAR = 40;
 
 /** Limbs grown together, their joins rounded by about `soft` mm; `edge` is the size of the mesh. */
 function grown(kernel: Kernel, limbs: readonly Limb[], soft: number, edge: number): Solid {
@@ -22,10 +33,13 @@ function grown(kernel: Kernel, limbs: readonly Limb[], soft: number, edge: numbe
     min: [reach(0, -1), reach(1, -1), reach(2, -1)] as [number, number, number],
     max: [reach(0, 1), reach(1, 1), reach(2, 1)] as [number, number, number],
   };
+  const depths = new Float64Array(limbs.length);
   const depth = ([x, y, z]: readonly number[]): number => {
-    const all = limbs.map((limb) => depthIn(x, y, z, limb));
-    const most = Math.max(...all);
-    return most + soft * Math.log(all.reduce((sum, d) => sum + Math.exp((d - most) / soft), 0));
+    const most = depthsIn(x, y, z, limbs, depths);
+    let sum = 0;
+    for (let i = 0; i < depths.length; i++)
+      if (depths[i] > most - FAR * soft) sum += Math.exp((depths[i] - most) / soft);
+    return most + soft * Math.log(sum);
   };
   return kernel.Manifold.levelSet(depth, bounds, edge);
 }

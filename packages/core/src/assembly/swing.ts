@@ -1,5 +1,6 @@
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
 import { everywhere } from '../joining/index.ts';
+import type { JointForm } from '../joints/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
 import { takesPart } from './blocking.ts';
@@ -21,18 +22,38 @@ export interface Swing {
 const WAYS = 8;
 const STEP = (5 * Math.PI) / 180;
 const MOST = (60 * Math.PI) / 180;
+const MOST_OPEN = (175 * Math.PI) / 180;
 const FINE = (0.5 * Math.PI) / 180;
 /** So much more of the pieces in each other than at rest is a collision, mm³. */
 const MEETS = 0.05;
 /** First only what lies within so many times the farthest place of the face is looked at. */
 const NEAR = 1.6;
 
+/** How a joint swings: how far behind the face the middle lies, in which directions of the face, how far it is made to, and is tried. */
+interface Room {
+  readonly centre: number;
+  readonly ways: readonly number[];
+  readonly angle: number;
+  readonly most: number;
+}
+
+function roomOf({ swing, hinge }: JointForm): Room | null {
+  if (swing) {
+    const ways = Array.from({ length: WAYS }, (_, w) => (2 * Math.PI * w) / WAYS);
+    return { centre: swing.centre, ways, angle: Math.atan(swing.slope), most: MOST };
+  }
+  if (!hinge) return null;
+  // what the own piece has behind its axis leans to the right of it
+  const [c, s] = hinge.axis;
+  return { centre: 0, ways: [Math.atan2(-c, s)], angle: hinge.opens, most: MOST_OPEN };
+}
+
 /** The turn of what is swung: an angle towards a way. */
 const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards: Vec3, angle: number): Affine =>
   turning(cross(out, towards), angle, centre);
 
 /**
- * Swings what hangs on a joint with a ball in all directions until the kernel finds pieces in each other: first the two pieces
+ * Swings what hangs on a ball in all directions, or on a hinge in its own, until the kernel finds pieces in each other: first the two pieces
  * near the joint, then all of both groups. Null where the joint does not swing or is not built. Yields the share that is done.
  */
 export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<number, Swing | null> {
@@ -40,8 +61,9 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   const found = e.joints.find((j) => j.id === id);
   const joint = found && everywhere(found).find((j) => ![j.male, j.socket].some((key) => pieces.get(key ?? '')?.spare));
   const face = e.faces.find((f) => f.id === joint?.face);
-  const room = joint?.form.swing;
-  if (!joint?.built || !face || !room) return null;
+  if (!joint?.built || !face) return null;
+  const room = roomOf(joint.form);
+  if (!room) return null;
   const { frame, region } = face;
   const centre = vecOf(
     (k) =>
@@ -59,12 +81,11 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   try {
     const swing = { centre, out };
     // what was taken off lets it swing so far: a little less is a good guess
-    const told = Math.max(0, Math.atan(room.slope) - STEP / 4);
+    const told = Math.max(0, room.angle - STEP / 4);
     const rest = near[0].overlap(near[1], IDENTITY);
     const allowed = (s: string, m: string): number => (s === joint.socket && m === joint.male ? rest : 0) + MEETS;
     const ways: { towards: Vec3; free: number }[] = [];
-    for (let w = 0; w < WAYS; w++) {
-      const a = (2 * Math.PI * w) / WAYS;
+    for (const [w, a] of room.ways.entries()) {
       const towards = vecOf((k) => Math.cos(a) * frame.u[k] + Math.sin(a) * frame.v[k]);
       const nearFree = (angle: number): boolean =>
         near[0].overlap(near[1], swungBy(swing, towards, angle)) < rest + MEETS;
@@ -72,9 +93,9 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
         const turn = swungBy(swing, towards, angle);
         return stays.every((s) => moves.every((m) => held.get(s)!.overlap(held.get(m)!, turn) < allowed(s, m)));
       };
-      const free = farthest(nearFree, MOST, told);
+      const free = farthest(nearFree, room.most, told);
       ways.push({ towards, free: allFree(free) ? free : farthest(allFree, free, free) });
-      yield (w + 1) / WAYS;
+      yield (w + 1) / room.ways.length;
     }
     return { joint: id, centre, out, stays, moves, ways };
   } finally {

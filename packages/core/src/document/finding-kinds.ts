@@ -65,7 +65,7 @@ export const FINDINGS = {
   'joint.head': { station: 'joints', when: 'the head of a screw has no place, or a driver cannot get at it' },
   'joint.shaft': {
     station: 'joints',
-    when: 'the hole of a screw, or the room that a ball swings in, cannot be taken out of its piece',
+    when: 'the hole of a screw, the room that a ball swings in or a hinge cannot be made of its piece',
   },
   'joint.swing': { station: 'joints', when: 'the neck of a ball meets its cup before it has swung as far as it shall' },
   'piece.tooBig': { station: 'seams', when: 'a piece does not fit the printer' },

@@ -15,6 +15,7 @@ import {
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
 import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';
+import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
 import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
@@ -110,6 +111,11 @@ function measure(
       const room = swingPrism(form.swing, face, formed.u, formed.v, frame, inward);
       prisms.push(room);
       hollow.push(room);
+    }
+    if (side === 0 && form.hinge) {
+      const room = hingePrisms(form.hinge, face, [formed.u, formed.v], frame, inward);
+      prisms.push(...room);
+      hollow.push(...room);
     }
     if (side === 0 && form.shaft) {
       exit = exitOf(formed, plane, inward, env.solids.get(piece)!);

@@ -1,12 +1,10 @@
 import {
   type CapRegion,
-  cellOfSolid,
   closedMesh,
   type Frame,
   fromFrame,
   type Loop2,
   type Solid,
-  solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
 import type { Finding, Plan } from '../document/index.ts';
@@ -15,7 +13,6 @@ import type { Exit, JointForm } from '../joints/index.ts';
 import {
   type Blocks,
   buildBlocks,
-  concatenate,
   cross,
   dot,
   type IndexedMesh,
@@ -25,8 +22,9 @@ import {
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
-import { carveCell, LAP_TAG, type MatingFace } from '../seams/index.ts';
-import type { Kernel } from '../solid/index.ts';
+import { type MatingFace, reshapedSolid } from '../seams/index.ts';
+import type { Kernel, Reshaping } from '../solid/index.ts';
+import { hingeSteps } from './hinge-room.ts';
 import { ringMesh } from './loose.ts';
 import { everywhere, type FormedJoint, type JointContext, type PlacedJoint } from './model.ts';
 import { swingCutter } from './swing-room.ts';
@@ -110,24 +108,40 @@ export function drilledPieces(
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
-  // of alternates only their own side: what they share is done once
-  const all = placed.flatMap((p) => everywhere(p).filter((a, i) => i === 0 || a.male !== p.male));
-  for (const p of all) {
-    const { shaft, swing } = p.form;
-    if (!p.built || !((shaft && p.exit) || swing)) continue;
-    const face = faces.find((f) => f.id === p.face)!;
-    const side = p.direction > 0 ? 0 : 1;
+  const work = (p: PlacedJoint, face: MatingFace, side: 0 | 1, make: (frame: Frame, inward: 1 | -1) => Reshaping[]) => {
     const key = face.pieces[side];
+    const inward = side === 0 ? -1 : 1;
     const own = wanted.get(key) ?? {
       solid: lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!,
       holes: [],
     };
     wanted.set(key, own);
-    const frame = face.frames[side];
-    const inward = -p.direction as 1 | -1;
-    if (shaft && p.exit)
-      own.holes.push({ joint: p.id, cutter: cutterOf({ shaft, frame, inward, end: p.exit.most + CLEAR }) });
-    if (swing) own.holes.push({ joint: p.id, cutter: swingCutter(swing, face, [p.u, p.v], frame, inward) });
+    own.holes.push({ joint: p.id, steps: make(face.frames[side], inward) });
+  };
+  for (const p of placed) {
+    const { shaft, swing, hinge } = p.form;
+    if (!p.built) continue;
+    // of alternates only their own side: what they share is done once
+    for (const [i, a] of everywhere(p).entries()) {
+      const face = faces.find((f) => f.id === a.face)!;
+      const side = a.direction > 0 ? 0 : 1;
+      const at = [a.u, a.v] as const;
+      const { exit } = a;
+      if (i === 0 || a.male !== p.male) {
+        if (shaft && exit) {
+          work(a, face, side, (frame, inward) => [
+            { does: 'take', meshes: [cutterOf({ shaft, frame, inward, end: exit.most + CLEAR })] },
+          ]);
+        }
+        if (swing)
+          work(a, face, side, (frame, inward) => [
+            { does: 'take', meshes: [swingCutter(swing, face, at, frame, inward)] },
+          ]);
+        if (hinge) work(a, face, side, (frame) => hingeSteps(hinge, face, at, frame, a.direction, 'own'));
+      }
+      if (hinge && (i === 0 || a.socket !== p.socket))
+        work(a, face, side === 0 ? 1 : 0, (frame) => hingeSteps(hinge, face, at, frame, a.direction, 'other'));
+    }
   }
   for (const [key, { solid, holes }] of wanted) {
     if (!kernel) {
@@ -152,19 +166,20 @@ export function drilledPieces(
 const known = new WeakMap<Solid, Map<string, Solid | string>>();
 const MOST_KNOWN = 8;
 
-/** What a joint takes out of its piece. */
+/** What a joint takes out of its piece, or adds to it. */
 interface Hole {
   readonly joint: string;
-  readonly cutter: IndexedMesh;
+  readonly steps: readonly Reshaping[];
 }
 
 function drill(solid: Solid, holes: readonly Hole[], kernel: Kernel, fallback: Triangulator): Solid | string {
-  const print = holes.map(({ cutter }) => cutter.positions.join()).join('|');
+  const steps = inOneGo(holes.flatMap((h) => h.steps));
+  const print = steps.map((s) => `${s.does} ${s.meshes.map((m) => m.positions.join()).join('|')}`).join();
   const list = known.get(solid) ?? new Map<string, Solid | string>();
   known.set(solid, list);
   let made = list.get(print);
   if (made === undefined) {
-    made = drilledOnce(solid, concatenate(holes.map((h) => h.cutter)), kernel, fallback);
+    made = drilledOnce(solid, steps, kernel, fallback);
     if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
     list.set(print, made);
   }
@@ -196,27 +211,37 @@ function cutterOf({ shaft, frame, inward, end }: ShaftAt): IndexedMesh {
   ]);
 }
 
-/** A solid without cutters that keep clear of each other; why that fails, if it does. */
-function drilledOnce(solid: Solid, cutter: IndexedMesh, kernel: Kernel, fallback: Triangulator): Solid | string {
+/** The first of what is taken off by all of them at once, then the rest. */
+function inOneGo(steps: readonly Reshaping[]): Reshaping[] {
+  const out: { does: Reshaping['does']; meshes: IndexedMesh[] }[] = [];
+  for (const { does, meshes } of steps) {
+    const last = out.at(-1);
+    if (last?.does === does) last.meshes.push(...meshes);
+    else out.push({ does, meshes: [...meshes] });
+  }
+  return out;
+}
+
+/** A solid after what joints take off it and add to it; why that fails, if it does. Its caps first, as they were in order. */
+function drilledOnce(
+  solid: Solid,
+  steps: readonly Reshaping[],
+  kernel: Kernel,
+  fallback: Triangulator,
+): Solid | string {
   const frames = new Map(solid.caps.map((c) => [c.seam, frameOfCap(solid.positions, c)]));
   try {
-    const { outside } = carveCell(
-      cellOfSolid(solid),
-      frames,
-      { mesh: cutter, facets: [] },
-      () => LAP_TAG,
-      kernel,
-      fallback,
-    );
-    const solids = outside ? solidsOf(outside, frames, fallback) : [];
+    const solids = reshapedSolid(solid, frames, steps, kernel, fallback);
     if (solids.length !== 1) return 'What it takes out parts its piece.';
+    const [made] = solids;
+    if (made.caps.length < solid.caps.length) return 'What it takes out takes a whole face of its piece.';
+    // knuckles that stand across a face part it
+    const parts = made.caps.length > solid.caps.length && !steps.some((s) => s.does === 'add');
     const caps = solid.caps.map((c) =>
-      solids[0].caps.reduce((a, b) => (capsApart(solid, c, solids[0], b) < capsApart(solid, c, solids[0], a) ? b : a)),
+      made.caps.reduce((a, b) => (capsApart(solid, c, made, b) < capsApart(solid, c, made, a) ? b : a)),
     );
-    if (solids[0].caps.length !== solid.caps.length || new Set(caps).size !== caps.length) {
-      return 'What it takes out runs through another face of its piece.';
-    }
-    return { ...solids[0], caps };
+    if (parts || new Set(caps).size !== caps.length) return 'What it takes out runs through another face of its piece.';
+    return { ...made, caps: [...caps, ...made.caps.filter((c) => !caps.includes(c))] };
   } catch (error) {
     if (error instanceof GephyraError) return error.message;
     throw error;

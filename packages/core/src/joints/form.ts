@@ -19,6 +19,8 @@ export interface Stack {
   readonly rings: readonly Ring[];
   /** fewer and coarser rings that hold it, for measuring by; without them its own */
   readonly around?: readonly Ring[];
+  /** made by the kernel with the rest of its joint, not built into the cap */
+  readonly carved?: true;
 }
 
 /**
@@ -35,6 +37,8 @@ export interface JointForm {
   readonly shaft?: { readonly hole: readonly Ring[]; readonly head: Ring };
   /** the pieces swing about a place in the neighbour, and the own piece is taken off so that they can */
   readonly swing?: SwingRoom;
+  /** the pieces turn about an axis in the face, with knuckles of either round one pin */
+  readonly hinge?: HingeRoom;
   /** how deep it goes into the own piece (0 for a male half) and into the neighbour, mm */
   readonly depths: readonly [number, number];
   /** half-angle of the cone of directions in which it can be drawn apart, radians; null: it does not guide */
@@ -61,6 +65,29 @@ export interface SwingRoom {
   readonly foot: number;
   readonly lift: number;
   readonly slope: number;
+}
+
+/**
+ * Knuckles round an axis that lies in the face, through the joint's place; lengths in mm, along the axis from that place on.
+ *
+ *   own     |##|  |##|  |##|
+ *        ---|##|##|##|##|##|---  face, and axis
+ *   other      |##|  |##|
+ */
+export interface HingeRoom {
+  /** the axis in (u, v), unit; what opens is on its left */
+  readonly axis: readonly [number, number];
+  /** radius of the knuckles, of the room round them, and of the bore for the pin */
+  readonly radius: number;
+  readonly room: number;
+  readonly bore: number;
+  /** where knuckles begin and end: those of the own piece, and of its neighbour */
+  readonly own: readonly (readonly [number, number])[];
+  readonly other: readonly (readonly [number, number])[];
+  /** room beyond either end of a knuckle */
+  readonly gap: number;
+  /** how far it opens, radians; so far the own piece is taken off on the axis' right */
+  readonly opens: number;
 }
 
 /** Where what a joint needs room for comes out of the own piece, mm from the face. */

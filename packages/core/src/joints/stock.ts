@@ -8,6 +8,14 @@ export const STOCKS = [
 
 export type Stock = (typeof STOCKS)[number]['stock'] | 'printed';
 
+export const STOCK_NAMES: Record<Stock, string> = {
+  printed: 'printed rod',
+  wood: 'wooden dowel',
+  rod: 'metal rod',
+  filament: 'filament',
+  own: 'rod',
+};
+
 /** Common sizes of disc and block magnets, mm. */
 export const MAGNETS = [
   { shape: 'disc', diameter: 3, thickness: 2 },

@@ -63,7 +63,7 @@ export function couponOf(wish: CouponWish, fallback: Triangulator): Coupon {
   const length = pitch * count + WALL;
   const width = back + TEXT + 2;
   const middle = (i: number): number => WALL / 2 + pitch * (i + 0.5);
-  const sockets = gaps.flatMap((gap, i) => at(middle(i), width - back / 2, gap).other);
+  const sockets = gaps.flatMap((gap, i) => at(middle(i), width - back / 2, gap).other.filter((s) => s.kind !== 'male'));
   const numbers = texts.flatMap((t, i) => engraved(t, middle(i) - textWidth(t, TEXT) / 2, 2, TEXT, 0.6));
   const ladder = blockWith([0, 0], [length, width], height, [...sockets, ...numbers], fallback);
   const parts = [{ name: 'Ladder', mesh: ladder }];
@@ -75,7 +75,7 @@ export function couponOf(wish: CouponWish, fallback: Triangulator): Coupon {
   const rod = looseRod(joint, gaps[0]);
   if (rod) parts.push({ name: 'Rod', mesh: shifted(rod, [0, far + stubSize / 2, 0]) });
   if (stands) {
-    const stack = at(stubSize / 2, far + stubSize / 2, 0).own;
+    const stack = at(stubSize / 2, far + stubSize / 2, 0).own.filter((s) => s.kind === 'male');
     parts.push({
       name: 'Stub',
       mesh: blockWith([0, far], [stubSize, far + stubSize], STUB, stack, fallback),

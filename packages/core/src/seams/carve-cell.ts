@@ -1,6 +1,15 @@
-import { type CapLoops, type Cell, closeCell, closedMesh, type Frame, type Triangulator } from '../cut/index.ts';
+import {
+  type CapLoops,
+  type Cell,
+  closeCell,
+  closedMesh,
+  type Frame,
+  type Solid,
+  solidsOf,
+  type Triangulator,
+} from '../cut/index.ts';
 import { type IndexedMesh, renumbering } from '../mesh/index.ts';
-import { carve, type Kernel } from '../solid/index.ts';
+import { carve, type Kernel, type Reshaping, reshape } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
 
 // Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
@@ -37,13 +46,7 @@ export function carveCell(
   kernel: Kernel,
   fallback: Triangulator,
 ): { inside: Cell | null; outside: Cell | null } {
-  const known: Pick<CapLoops, 'seam' | 'side'>[] = [];
-  const capTag = (seam: string, side: 1 | -1): number => {
-    let at = known.findIndex((c) => c.seam === seam && c.side === side);
-    if (at < 0) at = known.push({ seam, side }) - 1;
-    return CAPS + at;
-  };
-  const mesh = closedMesh(closeCell(cell, frames, fallback), capTag);
+  const { mesh, known } = tagged(closeCell(cell, frames, fallback));
   const parts = carve(kernel, mesh, cutter.mesh, FACETS);
   const read = (part: IndexedMesh, side: 1 | -1): Cell | null =>
     part.tags.length === 0
@@ -56,6 +59,35 @@ export function carveCell(
           return tag >= CAPS ? known[tag - CAPS] : tag;
         });
   return { inside: read(parts.inside, 1), outside: read(parts.outside, -1) };
+}
+
+/** A solid's mesh with tags that tell its caps, and the cap that each of these stands for. */
+function tagged(solid: Solid): { mesh: IndexedMesh; known: readonly Pick<CapLoops, 'seam' | 'side'>[] } {
+  const known: Pick<CapLoops, 'seam' | 'side'>[] = [];
+  const capTag = (seam: string, side: 1 | -1): number => {
+    let at = known.findIndex((c) => c.seam === seam && c.side === side);
+    if (at < 0) at = known.push({ seam, side }) - 1;
+    return CAPS + at;
+  };
+  return { mesh: closedMesh(solid, capTag), known };
+}
+
+/**
+ * A solid with others taken off and added by the kernel, as the solids that it comes to. What these leave is skin with the tag of laps.
+ * Throws GephyraError `solid.refused` when the kernel does not take it.
+ */
+export function reshapedSolid(
+  solid: Solid,
+  frames: ReadonlyMap<string, Frame>,
+  steps: readonly Reshaping[],
+  kernel: Kernel,
+  fallback: Triangulator,
+): Solid[] {
+  const { mesh, known } = tagged(solid);
+  const made = reshape(kernel, mesh, steps, LAP_TAG);
+  if (made.tags.length === 0) return [];
+  const cell = cellOfTags(made, (tag) => (tag >= CAPS ? known[tag - CAPS] : tag));
+  return solidsOf(cell, frames, fallback);
 }
 
 /** A closed mesh as a cell: triangles whose tag stands for a cap become its loops, the rest is skin. */

@@ -1,4 +1,4 @@
-export { carveCell, isWall, LAP_TAG, wallOfTag } from './carve-cell.ts';
+export { carveCell, isWall, LAP_TAG, reshapedSolid, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';

@@ -31,8 +31,7 @@ export function carve(kernel: Kernel, mesh: IndexedMesh, cutter: IndexedMesh, of
       const status = String(solid.status());
       if (status !== 'NoError') throw refusal(status);
     }
-    const inside = body.solid.intersect(knife.solid);
-    const outside = body.solid.subtract(knife.solid);
+    const [inside, outside] = body.solid.split(knife.solid);
     const out = { inside: fromKernel(inside, tags), outside: fromKernel(outside, tags) };
     inside.delete();
     outside.delete();

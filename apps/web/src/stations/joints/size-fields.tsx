@@ -1,6 +1,5 @@
 import {
   type Joint,
-  type JointFields,
   type JointOf,
   MAGNETS,
   SCREW_LENGTHS,
@@ -13,14 +12,11 @@ import {
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
-
-type Set = (label: string, next: JointFields) => void;
-
-const degrees = (a: number): number => (a * 180) / Math.PI;
-const radians = (d: number): number => (d * Math.PI) / 180;
+import { degrees, Mm, radians, type SetFields } from './mm.tsx';
+import { BallFields, HingeFields } from './turning-fields.tsx';
 
 /** The sizes of a joint, kind by kind. `codes`: the pieces on the − and + side. */
-export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonly string[]; set: Set }) {
+export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonly string[]; set: SetFields }) {
   switch (joint.kind) {
     case 'pin':
       return <PinFields joint={joint} set={set} />;
@@ -34,6 +30,8 @@ export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonl
       return <SnapFields joint={joint} set={set} />;
     case 'ball':
       return <BallFields joint={joint} set={set} />;
+    case 'hinge':
+      return <HingeFields joint={joint} set={set} />;
     case 'screw':
       return <ScrewFields joint={joint} set={set} />;
     case 'magnet':
@@ -43,28 +41,10 @@ export function SizeFields({ joint, codes, set }: { joint: Joint; codes: readonl
   }
 }
 
-function Mm({
-  label,
-  value,
-  set,
-  min = 0.5,
-  max = 200,
-  step = 0.5,
-}: {
-  label: string;
-  value: number;
-  set: (x: number) => void;
-  min?: number;
-  max?: number;
-  step?: number;
-}) {
-  return <NumberField label={label} value={value} min={min} max={max} step={step} onCommit={set} />;
-}
-
 const words = <T extends string>(list: readonly T[]): { value: T; label: string }[] =>
   list.map((value) => ({ value, label: value }));
 
-function PinFields({ joint, set }: { joint: JointOf<'pin'>; set: Set }) {
+function PinFields({ joint, set }: { joint: JointOf<'pin'>; set: SetFields }) {
   const { diameter, depth, chamfer } = joint;
   return (
     <div className="flex flex-col gap-2">
@@ -94,7 +74,7 @@ function PinFields({ joint, set }: { joint: JointOf<'pin'>; set: Set }) {
   );
 }
 
-function KeyFields({ joint, set }: { joint: JointOf<'key'>; set: Set }) {
+function KeyFields({ joint, set }: { joint: JointOf<'key'>; set: SetFields }) {
   const { outline, width, height = width, depth } = joint;
   const oblong = outline === 'rectangle' || outline === 'rounded';
   return (
@@ -147,7 +127,7 @@ function KeyFields({ joint, set }: { joint: JointOf<'key'>; set: Set }) {
   );
 }
 
-function ConeFields({ joint, set }: { joint: JointOf<'cone'>; set: Set }) {
+function ConeFields({ joint, set }: { joint: JointOf<'cone'>; set: SetFields }) {
   return (
     <div className="grid grid-cols-2 gap-2">
       <Mm
@@ -170,7 +150,7 @@ function ConeFields({ joint, set }: { joint: JointOf<'cone'>; set: Set }) {
   );
 }
 
-function DowelFields({ joint, codes, set }: { joint: JointOf<'dowel'>; codes: readonly string[]; set: Set }) {
+function DowelFields({ joint, codes, set }: { joint: JointOf<'dowel'>; codes: readonly string[]; set: SetFields }) {
   const stock = STOCKS.find((s) => s.stock === joint.stock);
   const [minus, plus] = joint.depths ?? [joint.depth, joint.depth];
   const sizes: readonly number[] = stock?.diameters ?? [];
@@ -240,7 +220,7 @@ function DowelFields({ joint, codes, set }: { joint: JointOf<'dowel'>; codes: re
   );
 }
 
-function SnapFields({ joint, set }: { joint: JointOf<'snap'>; set: Set }) {
+function SnapFields({ joint, set }: { joint: JointOf<'snap'>; set: SetFields }) {
   return (
     <div className="grid grid-cols-2 gap-2">
       <Mm label="Diameter" value={joint.diameter} min={3} max={60} set={(x) => set('Diameter', { diameter: x })} />
@@ -251,7 +231,7 @@ function SnapFields({ joint, set }: { joint: JointOf<'snap'>; set: Set }) {
   );
 }
 
-function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: Set }) {
+function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: SetFields }) {
   return (
     <div className="flex flex-col gap-2">
       <Choice
@@ -278,62 +258,7 @@ function LapFields({ joint, set }: { joint: JointOf<'lap'>; set: Set }) {
   );
 }
 
-function BallFields({ joint, set }: { joint: JointOf<'ball'>; set: Set }) {
-  const { diameter, neck, slot, bite } = joint;
-  return (
-    <div className="grid grid-cols-2 gap-2">
-      <Mm
-        label="Ball"
-        value={diameter}
-        min={5}
-        max={80}
-        set={(x) => set('Ball', { diameter: x, neck: Math.min(neck, 0.65 * x), bite: Math.min(bite, x / 8) })}
-      />
-      <Mm
-        label="Neck"
-        value={neck}
-        min={2}
-        max={0.65 * diameter}
-        set={(x) => set('Neck', { neck: x, slot: Math.min(slot, 0.4 * x) })}
-      />
-      <Mm
-        label="Straight part of the neck"
-        value={joint.length}
-        min={0}
-        max={40}
-        set={(x) => set('Neck', { length: x })}
-      />
-      <Mm label="Slot" value={slot} min={0.4} max={0.4 * neck} step={0.1} set={(x) => set('Slot', { slot: x })} />
-      <Mm
-        label="Rim narrower by"
-        value={bite}
-        min={0.1}
-        max={diameter / 8}
-        step={0.05}
-        set={(x) => set('Rim', { bite: x })}
-      />
-      <Mm
-        label="Sprung out by"
-        value={joint.spread}
-        min={0}
-        max={2}
-        step={0.05}
-        set={(x) => set('Spring', { spread: x })}
-      />
-      <NumberField
-        label="Swing"
-        unit="°"
-        value={Math.round(degrees(joint.swing) * 10) / 10}
-        min={2}
-        max={30}
-        step={1}
-        onCommit={(x) => set('Swing', { swing: radians(x) })}
-      />
-    </div>
-  );
-}
-
-function ScrewFields({ joint, set }: { joint: JointOf<'screw'>; set: Set }) {
+function ScrewFields({ joint, set }: { joint: JointOf<'screw'>; set: SetFields }) {
   const { size, into, grip, cover } = joint;
   const sizes = screwSize(size);
   const length = screwLength(joint);
@@ -404,7 +329,7 @@ function ScrewFields({ joint, set }: { joint: JointOf<'screw'>; set: Set }) {
   );
 }
 
-function MagnetFields({ joint, codes, set }: { joint: JointOf<'magnet'>; codes: readonly string[]; set: Set }) {
+function MagnetFields({ joint, codes, set }: { joint: JointOf<'magnet'>; codes: readonly string[]; set: SetFields }) {
   const named = (m: { shape: string; diameter: number; thickness: number; height?: number }): string =>
     `${m.shape} ${m.diameter} × ${m.height ? `${m.height} × ` : ''}${m.thickness}`;
   const list = MAGNETS.map((m) => ({ value: named(m), label: `${named(m)} mm` }));

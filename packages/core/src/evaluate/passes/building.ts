@@ -139,7 +139,7 @@ function halvesByCap(
       const built = halves.get(face.caps[side]) ?? { frame: face.frames[side], list: [] };
       // the side that alternates share has it once
       if (built.list.some((h) => h.joint === j.id)) continue;
-      built.list.push(...stacks.map((stack) => ({ ...stack, joint: j.id })));
+      built.list.push(...stacks.filter((s) => !s.carved).map((stack) => ({ ...stack, joint: j.id })));
       halves.set(face.caps[side], built);
     }
   }

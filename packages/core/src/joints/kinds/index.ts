@@ -3,6 +3,7 @@ import { type Fit, type FitPrinter, type FitSets, fitGap } from '../fits.ts';
 import { ball, ballSchema } from './ball/index.ts';
 import { cone, coneSchema } from './cone/index.ts';
 import { dowel, dowelSchema } from './dowel/index.ts';
+import { hinge, hingeSchema } from './hinge/index.ts';
 import { key, keySchema } from './key/index.ts';
 import type { AnyJoint, Fields, KindOf } from './kind.ts';
 import { lap, lapSchema } from './lap/index.ts';
@@ -13,7 +14,7 @@ import { snap, snapSchema } from './snap/index.ts';
 
 // A new kind is a folder, a line in each of these two lists, its fields on screen (web, stations/joints/size-fields.tsx), and
 // a line in the documentation.
-const KINDS = { key, pin, cone, dowel, snap, ball, screw, magnet, lap };
+const KINDS = { key, pin, cone, dowel, snap, ball, hinge, screw, magnet, lap };
 export const jointSchema = z.discriminatedUnion('kind', [
   keySchema,
   pinSchema,
@@ -21,6 +22,7 @@ export const jointSchema = z.discriminatedUnion('kind', [
   dowelSchema,
   snapSchema,
   ballSchema,
+  hingeSchema,
   screwSchema,
   magnetSchema,
   lapSchema,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
-import { STOCKS, type Stock, stickLength } from '../../stock.ts';
+import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
 import { common, depth, half, type KindOf, usually, widened, width } from '../kind.ts';
 import { dowelForm } from './form.ts';
 
@@ -35,14 +35,6 @@ function rodOf(joint: Dowel, rise: number, gap: number): readonly Ring[] {
   const wish = { u: 0, v: 0, turn: 0, lean: [0, 0] as const, gap, depthGap: joint.depthGap, mouth: 0 };
   return dowelForm({ ...joint, depths: [own * rise, other * rise] }, wish).rod ?? [];
 }
-
-const STOCK_NAMES: Record<Stock, string> = {
-  printed: 'printed rod',
-  wood: 'wooden dowel',
-  rod: 'metal rod',
-  filament: 'filament',
-  own: 'rod',
-};
 
 export const dowel: KindOf<Dowel> = {
   ...usually,

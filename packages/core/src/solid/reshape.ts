@@ -1,0 +1,67 @@
+import { GephyraError } from '../errors.ts';
+import { type IndexedMesh, topology } from '../mesh/index.ts';
+import type { Kernel } from './kernel.ts';
+import { fromKernel, refusal, toTagged } from './tagged.ts';
+
+/** Solids to take off a body, or to add to it. */
+export interface Reshaping {
+  readonly does: 'take' | 'add';
+  readonly meshes: readonly IndexedMesh[];
+}
+
+/** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
+const LOST = 1e-5;
+const SPECK = 1e-3;
+
+/**
+ * A closed mesh with solids taken off and added, one step after the other, by the kernel. Triangles keep their tags; those that the
+ * solids leave get `tag`. Float32 in and out.
+ *
+ * Throws GephyraError `solid.refused` when the kernel takes one of them for no solid, or when volumes do not agree.
+ */
+export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Reshaping[], tag: number): IndexedMesh {
+  const body = toTagged(kernel, mesh);
+  const held: (typeof body.solid)[] = [];
+  const keep = (s: typeof body.solid): typeof body.solid => {
+    held.push(s);
+    const status = String(s.status());
+    if (status !== 'NoError') throw refusal(status);
+    return s;
+  };
+  const tags = new Map(body.tags);
+  try {
+    let made = keep(body.solid);
+    for (const { does, meshes } of steps) {
+      const tools = meshes.map((m) => {
+        const tool = toTagged(kernel, { ...m, tags: m.tags.map(() => tag) });
+        for (const [id, of] of tool.tags) tags.set(id, of);
+        return keep(tool.solid);
+      });
+      const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
+      const before = made.volume();
+      if (does === 'take') {
+        const [inside, outside] = made.split(tool).map(keep);
+        const left = before - inside.volume();
+        if (Math.abs(outside.volume() - left) > LOST * before + SPECK) throw unclean(left, outside.volume());
+        made = outside;
+      } else {
+        made = keep(made.add(tool));
+        const most = before + tool.volume();
+        if (made.volume() < before * (1 - LOST) - SPECK || made.volume() > most * (1 + LOST) + SPECK) {
+          throw unclean(most, made.volume());
+        }
+      }
+    }
+    const out = fromKernel(made, tags);
+    if (out.tags.length > 0 && !topology(out).watertight) throw unclean(made.volume(), made.volume());
+    return out;
+  } finally {
+    for (const solid of held) solid.delete();
+  }
+}
+
+const unclean = (wanted: number, found: number): GephyraError =>
+  new GephyraError(
+    'solid.refused',
+    `The solid kernel cannot work cleanly here: of ${(wanted / 1000).toPrecision(6)} cm³ it leaves ${(found / 1000).toPrecision(6)}. Move the joint a little.`,
+  );
