@@ -1,5 +1,5 @@
 import { atOffset, type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
-import { circle, type HingeRoom, type Prism } from '../joints/index.ts';
+import type { HingeRoom, Prism } from '../joints/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import type { Reshaping } from '../solid/index.ts';
@@ -9,7 +9,9 @@ import { ringMesh } from './loose.ts';
 const OVER = 0.05;
 const BEYOND = 2;
 /** Steps of the arc in which what opens sweeps, radians, and slices by which it is measured. */
-const STEP = 0.1;
+const STEP = 0.2;
+/** How far chords of knuckles and rooms lie inside their corners, mm. */
+const CHORD = 0.003;
 const SLICES = 4;
 
 /** A hinge at its place on a side of its face. */
@@ -42,12 +44,14 @@ function bar(
   );
 }
 
-/** A circle about the axis with chords as far inside as their corners are outside of it. */
+/** A circle about the axis, its chords as far inside as their corners are outside of it. */
 function round(radius: number): Section {
-  const loop = circle(2 * radius, 0, 2).at(0);
-  const n = loop.length / 2;
-  const out = 2 / (1 + Math.cos(Math.PI / n));
-  return Array.from({ length: n }, (_, i): [number, number] => [loop[2 * i] * out, loop[2 * i + 1] * out]);
+  const n = Math.ceil(Math.PI / Math.acos(1 - CHORD / radius));
+  const out = (2 * radius) / (1 + Math.cos(Math.PI / n));
+  return Array.from({ length: n }, (_, i): [number, number] => {
+    const a = (2 * Math.PI * (i + 0.5)) / n;
+    return [out * Math.cos(a), out * Math.sin(a)];
+  });
 }
 
 /** From the face to where it comes to when it has opened: `far` mm on the axis' right. */

@@ -6,8 +6,8 @@ import type { MatingFace } from '../seams/index.ts';
 /** It is taken off from so far before the face, and so far beyond the face's farthest place, mm. */
 const OVER = 0.05;
 const BEYOND = 2;
-const FOOT_CORNERS = 64;
-const CORNERS = 96;
+const FOOT_CORNERS = 48;
+const CORNERS = 48;
 
 /** Radius within which the own piece is taken off, so that it swings: to beyond the farthest place of the face, mm. */
 function reachOf({ region: { outer2 } }: MatingFace, u: number, v: number): number {

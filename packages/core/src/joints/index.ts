@@ -3,7 +3,7 @@ export { columnDepth, columnToTriangles } from './column.ts';
 export { FITS, type Fit, startingFits } from './fits.ts';
 export type { Exit, FormWish, HingeRoom, JointForm, Ring, Stack, SwingRoom } from './form.ts';
 export { MATERIALS, materialOf } from './materials.ts';
-export { circle, movedLoop, regular } from './outline.ts';
+export { movedLoop, regular } from './outline.ts';
 export { partDiagonals } from './part-diagonals.ts';
 export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.ts';
 export { faultyEdges } from './sealed.ts';

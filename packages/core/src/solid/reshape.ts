@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type IndexedMesh, topology } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { fromKernel, refusal, toTagged } from './tagged.ts';
+import { fromKernel, refusal, type Solid, toTagged } from './tagged.ts';
 
 /** Solids to take off a body, or to add to it. */
 export interface Reshaping {
@@ -12,6 +12,11 @@ export interface Reshaping {
 /** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
 const LOST = 1e-5;
 const SPECK = 1e-3;
+/** What lies farther from the body than this need not be taken off, mm; facets are no longer than a share of the body. */
+const BESIDE = 1;
+const PARTS = 5;
+
+type Triple = [number, number, number];
 
 /**
  * A closed mesh with solids taken off and added, one step after the other, by the kernel. Triangles keep their tags; those that the
@@ -21,8 +26,8 @@ const SPECK = 1e-3;
  */
 export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Reshaping[], tag: number): IndexedMesh {
   const body = toTagged(kernel, mesh);
-  const held: (typeof body.solid)[] = [];
-  const keep = (s: typeof body.solid): typeof body.solid => {
+  const held: Solid[] = [];
+  const keep = (s: Solid): Solid => {
     held.push(s);
     const status = String(s.status());
     if (status !== 'NoError') throw refusal(status);
@@ -31,6 +36,14 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
   const tags = new Map(body.tags);
   try {
     let made = keep(body.solid);
+    const { min, max } = made.boundingBox();
+    const size = max.map((x, k) => x - min[k]);
+    // only what is near the body matters; and of long facets the kernel would compare each with all of the body
+    const fitted = (tool: Solid): Solid => {
+      const room = keep(kernel.Manifold.cube(size.map((x) => x + 2 * BESIDE) as Triple));
+      const here = keep(room.translate(min.map((x) => x - BESIDE) as Triple));
+      return keep(keep(tool.intersect(here)).refineToLength(Math.max(...size) / PARTS));
+    };
     for (const { does, meshes } of steps) {
       const tools = meshes.map((m) => {
         const tool = toTagged(kernel, { ...m, tags: m.tags.map(() => tag) });
@@ -40,7 +53,7 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
       const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
       const before = made.volume();
       if (does === 'take') {
-        const [inside, outside] = made.split(tool).map(keep);
+        const [inside, outside] = made.split(fitted(tool)).map(keep);
         const left = before - inside.volume();
         if (Math.abs(outside.volume() - left) > LOST * before + SPECK) throw unclean(left, outside.volume());
         made = outside;

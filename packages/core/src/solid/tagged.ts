@@ -2,7 +2,7 @@ import { GephyraError } from '../errors.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 
-type Solid = InstanceType<Kernel['Manifold']>;
+export type Solid = InstanceType<Kernel['Manifold']>;
 
 /** What is said of a mesh that the kernel takes for no solid. */
 export const refusal = (status: string): GephyraError =>

@@ -77,18 +77,24 @@ export function SwingPanel({ joint, onSwung }: { joint: JointView; onSwung: (swu
         )}
         {swing && least && most && (
           <>
-            <Facts
-              rows={[
-                ['Free at least', `${Math.floor(degrees(least.free))}°, ${wayWords(least.towards)}`],
-                ['Free at most', `${Math.floor(degrees(most.free))}°, ${wayWords(most.towards)}`],
-              ]}
-            />
-            <Pick
-              label="Towards"
-              value={String(way)}
-              options={swing.ways.map((w, i) => ({ value: String(i), label: wayWords(w.towards) }))}
-              onChange={(next) => setWay(Number(next))}
-            />
+            {swing.ways.length === 1 ? (
+              <Facts rows={[['Opens', `${free}°, ${wayWords(most.towards)}`]]} />
+            ) : (
+              <>
+                <Facts
+                  rows={[
+                    ['Free at least', `${Math.floor(degrees(least.free))}°, ${wayWords(least.towards)}`],
+                    ['Free at most', `${Math.floor(degrees(most.free))}°, ${wayWords(most.towards)}`],
+                  ]}
+                />
+                <Pick
+                  label="Towards"
+                  value={String(way)}
+                  options={swing.ways.map((w, i) => ({ value: String(i), label: wayWords(w.towards) }))}
+                  onChange={(next) => setWay(Number(next))}
+                />
+              </>
+            )}
             <div className="flex items-center gap-2">
               <Slide
                 label="How far it is swung"
