@@ -36,14 +36,6 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
   const tags = new Map(body.tags);
   try {
     let made = keep(body.solid);
-    const { min, max } = made.boundingBox();
-    const size = max.map((x, k) => x - min[k]);
-    // only what is near the body matters; and of long facets the kernel would compare each with all of the body
-    const fitted = (tool: Solid): Solid => {
-      const room = keep(kernel.Manifold.cube(size.map((x) => x + 2 * BESIDE) as Triple));
-      const here = keep(room.translate(min.map((x) => x - BESIDE) as Triple));
-      return keep(keep(tool.intersect(here)).refineToLength(Math.max(...size) / PARTS));
-    };
     for (const { does, meshes } of steps) {
       const tools = meshes.map((m) => {
         const tool = toTagged(kernel, { ...m, tags: m.tags.map(() => tag) });
@@ -53,7 +45,7 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
       const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
       const before = made.volume();
       if (does === 'take') {
-        const [inside, outside] = made.split(fitted(tool)).map(keep);
+        const [inside, outside] = made.split(keep(fitted(kernel, tool, made, keep))).map(keep);
         const left = before - inside.volume();
         if (Math.abs(outside.volume() - left) > LOST * before + SPECK) throw unclean(left, outside.volume());
         made = outside;
@@ -78,3 +70,14 @@ const unclean = (wanted: number, found: number): GephyraError =>
     'solid.refused',
     `The solid kernel cannot work cleanly here: of ${(wanted / 1000).toPrecision(6)} cm³ it leaves ${(found / 1000).toPrecision(6)}. Move the joint a little.`,
   );
+
+/**
+ * What of a tool lies near a body, in facets that are short beside it: of long ones the kernel would compare each with most of the body.
+ */
+function fitted(kernel: Kernel, tool: Solid, body: Solid, keep: (s: Solid) => Solid): Solid {
+  const { min, max } = body.boundingBox();
+  const size = max.map((x, k) => x - min[k]);
+  const box = keep(kernel.Manifold.cube(size.map((x) => x + 2 * BESIDE) as Triple));
+  const near = keep(tool.intersect(keep(box.translate(min.map((x) => x - BESIDE) as Triple))));
+  return near.refineToLength(Math.max(...size) / PARTS);
+}
