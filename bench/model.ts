@@ -2,6 +2,7 @@ import {
   applyRecipe,
   bodiesOf,
   diagnose,
+  evenWall,
   hollowSpace,
   type Kernel,
   modelOf,
@@ -49,7 +50,7 @@ export function benchModel(kernel: Kernel): Row[] {
     ok: milliseconds <= limit * 1000,
   });
   const part = blob(387, 387, 400, (a, z) => 100 + 9 * Math.sin(6 * a) + 10 * Math.cos(5 * z));
-  const hollow = time(() => hollowSpace(part, 3, []));
+  const hollow = time(() => hollowSpace(part, evenWall(3), []));
   return [
     row(
       '1 M STL read, and health but for crossings',

@@ -1,5 +1,5 @@
 import { expect } from 'vitest';
-import { parsePlan } from '../src/document/index.ts';
+import { parsePlan, type StepInput } from '../src/document/index.ts';
 import {
   buildBlocks,
   buildTree,
@@ -49,9 +49,9 @@ function thicknesses(
   thickness: number,
   count: number,
   leaves: (at: Vec3) => boolean,
-): number[] {
+): { at: Vec3; thick: number }[] {
   const blocks = buildBlocks(wall);
-  const out: number[] = [];
+  const out: { at: Vec3; thick: number }[] = [];
   // places of equal spread, by the fractions of multiples of irrational numbers
   for (let n = 0; n < count; n++) {
     const i = Math.floor(((n * 0.6180339887) % 1) * skin.tags.length);
@@ -65,17 +65,17 @@ function thicknesses(
     const hits = rayHits(blocks, from, normal)
       .filter((t) => t < 4 * thickness)
       .sort((x, y) => x - y);
-    out.push(hits.length < 2 ? 0 : hits[hits.length - 1] - hits[0]);
+    out.push({ at, thick: hits.length < 2 ? 0 : hits[hits.length - 1] - hits[0] });
   }
   return out;
 }
 
 /** A skin once a wall of the recipe has been given to it. */
-function walled(skin: IndexedMesh, thickness: number, side: 'inward' | 'outward' | 'both'): IndexedMesh {
+function walled(skin: IndexedMesh, wall: Omit<StepInput & { kind: 'wall' }, 'kind'>): IndexedMesh {
   const { recipe } = parsePlan({
     version: 5,
     printer: { size: [220, 220, 250] },
-    recipe: [{ kind: 'wall', thickness, side }],
+    recipe: [{ kind: 'wall', ...wall }],
   });
   const { bodies } = applyRecipe(recipe, modelOf(bodiesOf(modelOfMeshes([skin]), 'Skin')), { tools: { kernel } });
   return bodies[0].mesh;
@@ -106,13 +106,31 @@ export function soundWall(
   side: 'inward' | 'outward' | 'both',
   isEdge: (at: Vec3) => boolean = () => false,
 ): IndexedMesh {
-  const wall = walled(skin, thickness, side);
+  const wall = walled(skin, { thickness, side });
   expect(judge(wall)).toMatchObject({ status: 'NoError', closed: true });
   const border = bordersOf(skin);
   const found = thicknesses(skin, wall, thickness, 600, (at) => isEdge(at) || toSegments(at, border) < 2 * thickness);
   expect(found.length).toBeGreaterThan(100);
-  const off = found.filter((t) => Math.abs(t / thickness - 1) > 0.05);
+  const off = found.filter(({ thick }) => Math.abs(thick / thickness - 1) > 0.05);
   expect(off.length).toBeLessThanOrEqual(found.length / 100);
   expect(rimOff(skin, wall)).toBeLessThan(0.1);
   return wall;
+}
+
+/** That a wall which is not as thick everywhere is closed, and as thick as `wanted` says, within 5 % at 99 of 100 places off its rims. */
+export function soundUneven(
+  skin: IndexedMesh,
+  step: Omit<StepInput & { kind: 'wall' }, 'kind'>,
+  most: number,
+  wanted: (at: Vec3) => number,
+): void {
+  const wall = walled(skin, step);
+  expect(judge(wall)).toMatchObject({ status: 'NoError', closed: true });
+  const border = bordersOf(skin);
+  const found = thicknesses(skin, wall, most, 800, (at) => toSegments(at, border) < 2 * most);
+  expect(found.length).toBeGreaterThan(100);
+  const off = found.filter(({ at, thick }) => Math.abs(thick / wanted(at) - 1) > 0.05);
+  expect(off.length).toBeLessThanOrEqual(found.length / 100);
+  const thicks = found.map((f) => f.thick);
+  expect(Math.max(...thicks) - Math.min(...thicks)).toBeGreaterThan(1);
 }

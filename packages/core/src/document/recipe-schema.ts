@@ -7,6 +7,16 @@ const common = { id: id.optional(), enabled: z.boolean().default(true) };
 const on = z.array(id).min(1).max(2000).optional();
 const axis = z.enum(['x', 'y', 'z']);
 const wall = between(0.1, 200);
+/** A wall that is not as thick everywhere; places and directions in source coordinates, sizes in mm. */
+const uneven = {
+  /** it changes evenly to this thickness, from the body's near end to its far end along a direction */
+  taper: z.strictObject({ along: direction.default([0, 0, 1]), thickness: wall }).optional(),
+  /** round places it is of another thickness */
+  places: z
+    .array(z.strictObject({ at: vec3, radius: between(0.5, 1000), thickness: wall }))
+    .max(50)
+    .default([]),
+};
 
 /** Where a measure is taken on the model, in the source's coordinates. */
 const taken = z.union([
@@ -151,6 +161,7 @@ const wallStep = z.strictObject({
   ...common,
   kind: z.literal('wall'),
   thickness: wall,
+  ...uneven,
   side: z.enum(['inward', 'outward', 'both']).default('inward'),
   /** edge of the cells it is sampled with, mm; without it chosen by the wall */
   cell: between(0.02, 50).optional(),
@@ -161,6 +172,7 @@ const hollowStep = z.strictObject({
   ...common,
   kind: z.literal('hollow'),
   thickness: wall,
+  ...uneven,
   /** points on flat faces that stay open */
   open: z.array(vec3).max(50).default([]),
   drains: z

@@ -14,6 +14,7 @@ import {
 import { noSidedPlace, riseAcross, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
 import { type Field, fieldSurface } from './surface.ts';
+import { type Thickness, tilted } from './thickness.ts';
 import { padded, usualCell } from './wall.ts';
 
 export interface Hollowed {
@@ -23,7 +24,7 @@ export interface Hollowed {
 }
 
 /**
- * The space inside a closed body that is farther than `thickness` from its skin. Triangles in `open` do not count as skin:
+ * The space inside a closed body that is farther from its skin than the wall is thick there. Triangles in `open` do not count as skin:
  * there the space reaches through.
  *
  *   +----------+        +----------+
@@ -35,13 +36,14 @@ export interface Hollowed {
  */
 export function hollowSpace(
   mesh: IndexedMesh,
-  thickness: number,
+  thickness: Thickness,
   open: readonly number[],
   wantedCell?: number,
   progress: (share: number) => void = () => {},
 ): Hollowed {
   const surface = sided(mesh);
-  const cell = wantedCell ?? usualCell(thickness, area(mesh));
+  const { least, most } = thickness;
+  const cell = wantedCell ?? usualCell(least, area(mesh));
   const isOpen = new Uint8Array(mesh.tags.length);
   for (const i of open) isOpen[i] = 1;
   const kept: number[] = [];
@@ -55,40 +57,44 @@ export function hollowSpace(
   let by: 'skin' | 'rest' | 'end' = 'skin';
   const look = (x: number, y: number, z: number, reach: number): number => {
     by = 'skin';
-    const far = thickness + reach + (rest ? through : 0);
+    const far = most + reach + (rest ? through : 0);
     signedDistance(surface, x, y, z, far, place);
     // deep inside or far outside: which of the two is told by a wider look
     if (place.triangle < 0) signedDistance(surface, x, y, z, Infinity, place);
-    if (isOpen[place.triangle] !== 1) return thickness + place.distance;
+    if (isOpen[place.triangle] !== 1) return thickness.at(place.x, place.y, place.z) + place.distance;
     let d = Math.abs(place.distance);
+    let here = most;
     if (rest) {
       nearest(rest, x, y, z, far * far, other, other.triangle);
       d = other.triangle < 0 ? far : Math.sqrt(other.squared);
+      if (other.triangle >= 0) here = thickness.at(other.x, other.y, other.z);
     }
     const end = place.distance - through;
-    by = place.distance >= 0 && end > thickness - d ? 'end' : rest ? 'rest' : 'skin';
-    return by === 'end' ? end : thickness - d;
+    by = place.distance >= 0 && end > here - d ? 'end' : rest ? 'rest' : 'skin';
+    return by === 'end' ? end : here - d;
   };
   const field: Field = {
     value: look,
     jumps: () => false,
     rise(x, y, z, out) {
-      look(x, y, z, thickness);
+      look(x, y, z, most);
       if (by !== 'rest') {
         riseAcross(surface, place, x, y, z, 1, out);
+        if (by === 'skin') tilted(thickness, place.x, place.y, place.z, 1, out);
         return;
       }
       const d = Math.sqrt(other.squared) || 1;
       out[0] = (other.x - x) / d;
       out[1] = (other.y - y) / d;
       out[2] = (other.z - z) / d;
+      tilted(thickness, other.x, other.y, other.z, 1, out);
     },
   };
   const cavity = fieldSurface(field, padded(boxOf(mesh.positions), through + cell * 2), cell, progress);
   if (cavity.tags.length === 0) {
     throw new GephyraError(
       'skin.solid',
-      `The body is nowhere thicker than two walls of ${thickness} mm, so nothing can be taken out of it.`,
+      `The body is nowhere thicker than two walls of ${least} mm, so nothing can be taken out of it.`,
     );
   }
   return { cavity: withoutSpecks(cavity, cell * 3), cell };

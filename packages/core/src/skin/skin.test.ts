@@ -15,7 +15,7 @@ import {
   volume,
 } from '../mesh/index.ts';
 import { differenceOf } from '../solid/index.ts';
-import { flatFaceAt, hollowSpace, offsetSurface, samplingCost, wallOf } from './index.ts';
+import { evenWall, flatFaceAt, hollowSpace, offsetSurface, samplingCost, wallOf } from './index.ts';
 import { LOOPS } from './table.ts';
 
 const vertices = (m: IndexedMesh): Vec3[] =>
@@ -45,7 +45,7 @@ describe('wallOf', () => {
     ['outward', 40, 43],
     ['both', 38.5, 41.5],
   ] as const)('gives a dome a wall %s, closed, of the asked thickness', (side, low, high) => {
-    const { mesh, cell } = wallOf(dome(), 3, side);
+    const { mesh, cell } = wallOf(dome(), evenWall(3), side);
     expect(topology(mesh).watertight).toBe(true);
     expect(judge(mesh).status).toBe('NoError');
     const radii = vertices(mesh)
@@ -62,11 +62,11 @@ describe('wallOf', () => {
   it('says beforehand what it takes, and stops at what is too much', () => {
     expect(samplingCost(1000, 0.5).cells).toBeCloseTo(6000, -2);
     const shares: number[] = [];
-    wallOf(dome(), 6, 'both', 3, (s) => shares.push(s));
+    wallOf(dome(), evenWall(6), 'both', 3, (s) => shares.push(s));
     expect(shares.length).toBeGreaterThan(5);
     expect([...shares].sort((a, b) => a - b)).toEqual(shares);
     expect(() =>
-      wallOf(dome(), 6, 'both', 3, () => {
+      wallOf(dome(), evenWall(6), 'both', 3, () => {
         throw new Error('stopped');
       }),
     ).toThrow('stopped');
@@ -76,7 +76,7 @@ describe('wallOf', () => {
 describe('hollowSpace', () => {
   it('stays the wall away from the skin everywhere, by independent distance', () => {
     const body = torus(40, 60, 40, (a) => 14 + 2 * Math.sin(3 * a));
-    const { cavity, cell } = hollowSpace(body, 3, []);
+    const { cavity, cell } = hollowSpace(body, evenWall(3), []);
     expect(topology(cavity).watertight).toBe(true);
     const tree = buildTree(body);
     for (const p of vertices(cavity)) expect(Math.abs(distanceTo(tree, p) - 3)).toBeLessThan(0.15 * cell);
@@ -88,7 +88,7 @@ describe('hollowSpace', () => {
     const bell = box([0, 0, 0], [40, 40, 50]);
     const open = flatFaceAt(bell, [20, 20, 0]);
     expect(open).toHaveLength(2);
-    const { cavity } = hollowSpace(bell, 4, open, 1);
+    const { cavity } = hollowSpace(bell, evenWall(4), open, 1);
     const walls = differenceOf(kernel, bell, [cavity]);
     expect(topology(walls).watertight).toBe(true);
     // four walls and a top of 4 mm; the inner edges are sampled round
@@ -97,7 +97,7 @@ describe('hollowSpace', () => {
   });
 
   it('refuses a wall thicker than the body', () => {
-    expect(() => hollowSpace(box([0, 0, 0], [5, 40, 40]), 3, [])).toThrow(/nowhere thicker/);
+    expect(() => hollowSpace(box([0, 0, 0], [5, 40, 40]), evenWall(3), [])).toThrow(/nowhere thicker/);
   });
 });
 

@@ -3,6 +3,7 @@ import { area, type Box, boxOf, type IndexedMesh, perAxis } from '../mesh/index.
 import { noSidedPlace, riseAcross, riseBeyond, sided, signedDistance } from './signed.ts';
 import { withoutSpecks } from './specks.ts';
 import { type Field, fieldSurface, samplingCost } from './surface.ts';
+import { type Thickness, tilted } from './thickness.ts';
 
 export type WallSide = 'inward' | 'outward' | 'both';
 
@@ -24,7 +25,7 @@ export function usualCell(thickness: number, surface: number): number {
 }
 
 /**
- * Gives a surface a wall: everything within `thickness` of it on the wanted side.
+ * Gives a surface a wall: everything within its thickness there on the wanted side.
  *
  *   outward  ======      inward  ------      both  ======
  *            ------              ======            ------       ------ the surface
@@ -34,37 +35,45 @@ export function usualCell(thickness: number, surface: number): number {
  */
 export function wallOf(
   mesh: IndexedMesh,
-  thickness: number,
+  thickness: Thickness,
   side: WallSide,
   wantedCell?: number,
   progress: (share: number) => void = () => {},
 ): Walled {
   const surface = sided(mesh);
-  const cell = wantedCell ?? usualCell(thickness, area(mesh) * 2);
-  const half = thickness / 2;
-  const shift = side === 'outward' ? half : side === 'inward' ? -half : 0;
+  const { least, most } = thickness;
+  const cell = wantedCell ?? usualCell(least, area(mesh) * 2);
+  // where the wall's middle is, and how far either side of it, as shares of its thickness
+  const shift = side === 'outward' ? 0.5 : side === 'inward' ? -0.5 : 0;
   const place = noSidedPlace();
   const field: Field = {
     value(x, y, z, reach) {
-      signedDistance(surface, x, y, z, thickness + reach, place);
+      signedDistance(surface, x, y, z, most + reach, place);
       if (place.triangle < 0) return reach;
-      const off = Math.abs((place.rim ? place.along : place.distance) - shift) - half;
+      const here = thickness.at(place.x, place.y, place.z);
+      const off = Math.abs((place.rim ? place.along : place.distance) - shift * here) - here / 2;
       return place.rim ? Math.max(off, place.beyond) : off;
     },
     jumps: () => place.rim,
     rise(x, y, z, out) {
-      signedDistance(surface, x, y, z, thickness * 2, place);
+      signedDistance(surface, x, y, z, most * 2, place);
+      const here = thickness.at(place.x, place.y, place.z);
       const d = place.rim ? place.along : place.distance;
-      const off = Math.abs(d - shift) - half;
-      if (place.rim && place.beyond > off) riseBeyond(surface, place, x, y, z, out);
-      else riseAcross(surface, place, x, y, z, d < shift ? -1 : 1, out);
+      const sign = d < shift * here ? -1 : 1;
+      const off = sign * (d - shift * here) - here / 2;
+      if (place.rim && place.beyond > off) {
+        riseBeyond(surface, place, x, y, z, out);
+        return;
+      }
+      riseAcross(surface, place, x, y, z, sign, out);
+      tilted(thickness, place.x, place.y, place.z, -(sign * shift + 0.5), out);
     },
   };
-  const out = fieldSurface(field, padded(boxOf(mesh.positions), thickness + cell * 2), cell, progress);
+  const out = fieldSurface(field, padded(boxOf(mesh.positions), most + cell * 2), cell, progress);
   if (out.tags.length === 0) {
-    throw new GephyraError('skin.nothing', `No wall of ${thickness} mm came out. Choose smaller cells.`);
+    throw new GephyraError('skin.nothing', `No wall of ${most} mm came out. Choose smaller cells.`);
   }
-  return { mesh: withoutSpecks(out, Math.max(cell * 3, thickness * 1.5)), cell };
+  return { mesh: withoutSpecks(out, Math.max(cell * 3, least * 1.5)), cell };
 }
 
 /** The box with a margin on every side. The margin is odd on purpose: grid planes should not fall onto round coordinates. */

@@ -75,6 +75,9 @@ const ENOUGH = 0.85;
 const USUAL_DEPTH = 8;
 /** Depths that are tried, as shares of the one that a kind would have. */
 const SHALLOWER = [1, 0.7, 0.5, 0.35];
+/** On walls thinner than this, mm, a lap comes before all others where its lip prints standing: cosine of how far it may lean. */
+const THIN = 4;
+const STANDING = 0.7;
 /** Material deeper than this needs no telling apart, mm. */
 const DEEP = 60;
 
@@ -185,6 +188,7 @@ class Seater {
     const axis = symmetryAxis(face.region);
     const rooms = shape.strip ? null : group.map((sibling) => this.standingRoom(sibling.face, shape));
     const kind = this.wish.kind ?? 'auto';
+    if (kind === 'auto' && !twins && this.standsThin(face, shape) && this.lapped(group, shape, twins)) return true;
     const wanted = specsFor(shape, this.wall, this.plan, { kind, twins, heavy });
     let best: { spec: Spec; placed: Held[]; share: number } | null = null;
     let lone: { spec: Spec; placed: Held[] } | null = null;
@@ -266,6 +270,13 @@ class Seater {
     const [own, other] = form.depths;
     const depths = direction > 0 ? ([own, other] as const) : ([other, own] as const);
     return roomyGround(ground, group, rooms, { reach: spec.reach, depths, wall: this.wall }, axis);
+  }
+
+  /** Whether a face is that of a thin wall whose lip would stand up as its piece prints. */
+  private standsThin({ pieces, frame }: MatingFace, { strip }: FaceShape): boolean {
+    if (!strip || strip.thickness >= THIN) return false;
+    const up = this.e.context.upOf(pieces[0]);
+    return up === null || Math.abs(dot(up, frame.normal)) > STANDING;
   }
 
   /** A lap along the wall, where that is wanted or nothing else holds. */

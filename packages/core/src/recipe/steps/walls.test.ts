@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
-import { box } from '../../../testing/shapes.ts';
-import { soundWall } from '../../../testing/walls.ts';
-import { buildTree, distanceTo, type IndexedMesh, type Vec3, volume } from '../../mesh/index.ts';
-import { hollowSpace } from '../../skin/index.ts';
+import { blob, box } from '../../../testing/shapes.ts';
+import { soundUneven, soundWall } from '../../../testing/walls.ts';
+import { buildTree, distanceTo, type IndexedMesh, nearest, noPlace, type Vec3, volume } from '../../mesh/index.ts';
+import { evenWall, hollowSpace, varying } from '../../skin/index.ts';
 import { tidied } from './walls.ts';
 
 /** A skin over a grid of (u, v) in the unit square, without the squares whose middles `gap` takes. */
@@ -64,9 +64,50 @@ describe('a wall', () => {
   });
 });
 
+describe('a wall that is not as thick everywhere', () => {
+  // a plate with a ripple, upright
+  const plate = sheet(40, (u, v) => [u * 80 - 40, 2 * Math.sin(u * 6), v * 120]);
+  it.each(['inward', 'outward', 'both'] as const)('grows evenly from one end to the other, %s', (side) => {
+    soundUneven(
+      plate,
+      { thickness: 5, side, cell: 0.8, taper: { along: [0, 0, 1], thickness: 2 } },
+      5,
+      ([, , z]) => 5 - (3 * z) / 120,
+    );
+  });
+
+  it('is of another thickness round a marked place, and changes smoothly beside it', () => {
+    const places = [{ at: [0, 0, 60] as [number, number, number], radius: 20, thickness: 4 }];
+    soundUneven(plate, { thickness: 2, side: 'inward', places, cell: 0.7 }, 4, ([x, y, z]) => {
+      const s = Math.min(1, Math.max(0, (Math.hypot(x, y, z - 60) - 20) / 6));
+      return 4 + (2 - 4) * s * s * (3 - 2 * s);
+    });
+  });
+});
+
 describe('a hollow', () => {
+  it('tapers and is thicker round marked places: every place of it is as far from the skin as its nearest place asks', () => {
+    const body = blob(40, 40, 120, (a, z) => 40 + 3 * Math.sin(3 * a) + 4 * Math.sin(6 * z));
+    const thickness = varying(6, { along: [0, 0, 1], from: -60, to: 60, thickness: 2 }, [
+      { at: [40, 0, 0], radius: 10, thickness: 8 },
+    ]);
+    const { cavity, cell } = hollowSpace(body, thickness, []);
+    const made = tidied(cavity, cell);
+    expect(judge(made)).toMatchObject({ status: 'NoError', closed: true });
+    const tree = buildTree(body);
+    const place = noPlace();
+    const all: number[] = [];
+    for (let v = 0; v < made.positions.length; v += 3) {
+      const [x, y, z] = made.positions.subarray(v, v + 3);
+      nearest(tree, x, y, z, Infinity, place);
+      all.push(Math.abs(Math.sqrt(place.squared) / thickness.at(place.x, place.y, place.z) - 1));
+    }
+    expect(all.length).toBeGreaterThan(500);
+    expect(all.filter((off) => off > 0.05).length).toBeLessThan(all.length / 100);
+  });
+
   it('has the edges and corners of what it is taken out of, and few triangles where it is flat', () => {
-    const { cavity, cell } = hollowSpace(box([0, 0, 0], [40, 30, 50]), 3, []);
+    const { cavity, cell } = hollowSpace(box([0, 0, 0], [40, 30, 50]), evenWall(3), []);
     const light = tidied(cavity, cell);
     expect(Math.abs(volume(light) / (34 * 24 * 44) - 1)).toBeLessThan(1e-3);
     const corners = [3, 37].flatMap((x) => [3, 27].flatMap((y) => [3, 47].map((z): Vec3 => [x, y, z])));
@@ -85,7 +126,7 @@ describe('a hollow', () => {
         40,
       ),
     );
-    const space = hollowSpace(wedge, 3, []);
+    const space = hollowSpace(wedge, evenWall(3), []);
     const made = tidied(space.cavity, space.cell);
     expect(judge(made)).toMatchObject({ status: 'NoError', closed: true });
     const inset = kernel.CrossSection.ofPolygons([

@@ -1,14 +1,17 @@
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import {
+  type Affine,
   boxOf,
   buildBlocks,
   buildTree,
   concatenate,
   type IndexedMesh,
   mapPoint,
+  mapVector,
   nearest,
   noPlace,
+  normalize,
   pointAlong,
   rayHits,
   sizeOf,
@@ -17,19 +20,19 @@ import {
   vecOf,
 } from '../../mesh/index.ts';
 import { type Body, crossings, dropDuplicates, dropFlat, orientConsistently, pairEdges } from '../../repair/index.ts';
-import { flatFaceAt, hollowSpace, sided, wallOf } from '../../skin/index.ts';
+import { flatFaceAt, hollowSpace, sided, type Thickness, varying, wallOf } from '../../skin/index.ts';
 import { differenceOf, lightened, rod } from '../../solid/index.ts';
 import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep } from './step.ts';
 import { lengthText } from './words.ts';
 
 export const wall: HeavyStep<StepOf<'wall'>> = {
-  title: (step) => `Wall of ${lengthText(step.thickness)} ${step.side}`,
-  work: (step, { each }) => {
+  title: (step) => `Wall of ${thicknessText(step)} ${step.side}`,
+  work: (step, { each, state }) => {
     return each('Making the wall', (body, inner) => {
       // a triangle without area has no side
       const skin = orientConsistently(dropFlat(dropDuplicates(body.mesh).mesh, step.thickness * 1e-6).mesh).mesh;
-      const made = wallOf(skin, step.thickness, step.side, step.cell, inner);
+      const made = wallOf(skin, thicknessOf(step, skin, state.map), step.side, step.cell, inner);
       const mesh = tidied(withTag(made.mesh, body.mesh.tags[0]), made.cell);
       return { mesh, notes: [sampled(body, made.cell)] };
     });
@@ -37,12 +40,35 @@ export const wall: HeavyStep<StepOf<'wall'>> = {
 };
 
 export const hollow: HeavyStep<StepOf<'hollow'>> = {
-  title: (step) => `Hollow, wall ${lengthText(step.thickness)}`,
+  title: (step) => `Hollow, wall ${thicknessText(step)}`,
   work(step, bench) {
     requireClosed(bench.chosen, 'hollowed');
     return bench.each('Hollowing', (body, inner) => hollowed(step, body, bench, inner));
   },
 };
+
+type Walled = StepOf<'wall'> | StepOf<'hollow'>;
+
+/** "3 mm", or "2 to 5 mm" where it is not the same everywhere. */
+function thicknessText({ thickness, taper, places }: Walled): string {
+  const all = [thickness, ...(taper ? [taper.thickness] : []), ...places.map((p) => p.thickness)];
+  const [least, most] = [Math.min(...all), Math.max(...all)];
+  return least === most ? lengthText(most) : `${least} to ${lengthText(most)}`;
+}
+
+/** How thick the wall of a step is to be on a body; the model as it is shaped by `map`. */
+function thicknessOf({ thickness, taper, places }: Walled, { positions: p }: IndexedMesh, map: Affine): Thickness {
+  const marked = places.map((m) => ({ ...m, at: mapPoint(map, m.at) }));
+  if (!taper) return varying(thickness, null, marked);
+  const along = normalize(mapVector(map, taper.along));
+  let [from, to] = [Infinity, -Infinity];
+  for (let i = 0; i < p.length; i += 3) {
+    const d = p[i] * along[0] + p[i + 1] * along[1] + p[i + 2] * along[2];
+    if (d < from) from = d;
+    if (d > to) to = d;
+  }
+  return varying(thickness, { along, from, to, thickness: taper.thickness }, marked);
+}
 
 const sampled = (body: Body, cell: number): string =>
   `${body.name}: sampled with cells of ${Number(cell.toFixed(3))} mm; flat and gently curved places, sharp edges and rims are exact to about ${Number((cell * 0.1).toFixed(3))} mm.`;
@@ -133,7 +159,8 @@ function hollowed(
     [0, 1, 2].every((a) => at[a] > box.min[a] - reach && at[a] < box.max[a] + reach);
   const faces = step.open.map((at) => mapPoint(state.map, at)).filter(onBody);
   const open = [...new Set(faces.flatMap((at) => flatFaceAt(body.mesh, at)))];
-  const { cavity, cell } = hollowSpace(body.mesh, step.thickness, open, step.cell, (s) => progress(s * 0.8));
+  const thickness = thicknessOf(step, body.mesh, state.map);
+  const { cavity, cell } = hollowSpace(body.mesh, thickness, open, step.cell, (s) => progress(s * 0.8));
   const space = tidied(withTag(cavity, body.mesh.tags[0]), cell);
   const notes = [sampled(body, cell)];
   const drains = step.drains
@@ -141,7 +168,7 @@ function hollowed(
     .filter((d) => onBody(d.at));
   if (open.length === 0 && drains.length === 0) return { mesh: concatenate([body.mesh, turnedOver(space)]), notes };
   const rods = drains.map((d) => {
-    const made = drainRod(body.mesh, space, d.at, d.diameter, step.thickness);
+    const made = drainRod(body.mesh, space, d.at, d.diameter, thickness.most);
     if (!made)
       throw new GephyraError(
         'skin.drain',
