@@ -75,6 +75,8 @@ export function hollowSpace(
   };
   const field: Field = {
     value: look,
+    steep: 1 + thickness.steep,
+    tears: rest !== null,
     jumps: () => false,
     rise(x, y, z, out) {
       look(x, y, z, most);

@@ -6,8 +6,12 @@ import { EDGES, LOOPS } from './table.ts';
 
 /** A field to be meshed: negative inside, in mm. */
 export interface Field {
+  /** It rises by no more than this for each mm, but where it tears: at least 1. */
+  readonly steep: number;
+  /** Whether it may rise faster in places, as from inside to outside at the rim of a surface. */
+  readonly tears: boolean;
   /**
-   * Never steeper than a distance but where it jumps from inside to outside. `reach` says from what distance on the value need
+   * Like a distance: `steep` times as steep at most, but where it tears. `reach` says from what distance on the value need
    * not be exact: a point farther away may be told as that far.
    */
   value(x: number, y: number, z: number, reach: number): number;
@@ -103,6 +107,8 @@ class Grid {
   private triangles = new Uint32Array(3 * 131072);
   private used = 0;
   private cells = 0;
+  /** farther than this from the surface a cell with such a corner does not meet it */
+  private readonly beyond: number;
   private readonly ny: number;
   private readonly nz: number;
   private readonly corner = new Float64Array(8);
@@ -114,7 +120,7 @@ class Grid {
   /** vertices within cells, where sides of the surface meet */
   private readonly features = new Set<number>();
   private readonly blocks = new Set<number>();
-  private readonly entered = new Set<number>();
+  private readonly entered: number[] = [];
   private readonly blockCounts: number[];
 
   constructor(
@@ -123,6 +129,7 @@ class Grid {
     private readonly cell: number,
     counts: readonly number[],
   ) {
+    this.beyond = field.tears ? Infinity : cell * Math.sqrt(3) * field.steep * 1.001;
     this.ny = counts[1] + BLOCK + 2;
     this.nz = counts[2] + BLOCK + 2;
     this.blockCounts = counts.map((n) => Math.ceil(n / BLOCK));
@@ -136,7 +143,8 @@ class Grid {
     const x = min[0] + i * cell + half;
     const y = min[1] + j * cell + half;
     const z = min[2] + k * cell + half;
-    return Math.abs(this.field.value(x, y, z, radius * 1.001)) < radius * 1.001;
+    const far = radius * this.field.steep * 1.001;
+    return Math.abs(this.field.value(x, y, z, far)) < far;
   }
 
   /** Meshes a block of cells, once. */
@@ -154,9 +162,7 @@ class Grid {
    * they should be, and the mesh must close all the same.
    */
   follow(reach: number): void {
-    while (this.entered.size > 0) {
-      const [key] = this.entered;
-      this.entered.delete(key);
+    for (let key = this.entered.pop(); key !== undefined; key = this.entered.pop()) {
       const k = key % this.nz;
       const j = Math.floor(key / this.nz) % this.ny;
       const i = Math.floor(key / (this.nz * this.ny));
@@ -182,7 +188,7 @@ class Grid {
       const b = at.map((v) => Math.floor(v / BLOCK));
       b[axis] = next;
       const key = this.blockKey(b[0], b[1], b[2]);
-      if (!this.blocks.has(key)) this.entered.add(key);
+      if (!this.blocks.has(key)) this.entered.push(key);
     }
   }
 
@@ -202,8 +208,13 @@ class Grid {
   private cellAt(x: number, y: number, z: number, reach: number): void {
     const { corner } = this;
     let inside = 0;
-    for (let c = 0; c < 8; c++) {
+    // first the corners that the most other cells of its block have, and those across
+    const first = (x & 1 ? 0 : 1) | (y & 1 ? 0 : 2) | (z & 1 ? 0 : 4);
+    for (let k = 0; k < 8; k++) {
+      const c = first ^ (k & 1 ? 7 - (k >> 1) : k >> 1);
       const value = this.node(x + (c & 1), y + ((c >> 1) & 1), z + ((c >> 2) & 1), reach);
+      // so far from the surface that no other corner is across it
+      if (Math.abs(value) > this.beyond) return;
       corner[c] = value;
       if (value < 0) inside |= 1 << c;
     }

@@ -4,6 +4,8 @@ import { dot, type Vec3 } from '../mesh/index.ts';
 export interface Thickness {
   readonly least: number;
   readonly most: number;
+  /** by how much it changes for each mm at most */
+  readonly steep: number;
   at(x: number, y: number, z: number): number;
   /** how much it grows for each mm along x, y, z; null where it is the same everywhere */
   readonly growth: ((x: number, y: number, z: number, out: Float64Array) => void) | null;
@@ -13,6 +15,7 @@ export interface Thickness {
 export const evenWall = (thickness: number): Thickness => ({
   least: thickness,
   most: thickness,
+  steep: 0,
   at: () => thickness,
   growth: null,
 });
@@ -76,6 +79,7 @@ export function varying(thickness: number, taper: Taper | null, places: readonly
   return {
     least,
     most,
+    steep: (span > 0 ? (most - least) / span : 0) + (places.length > 0 ? STEEP : 0),
     at,
     growth: (x, y, z, out) => {
       out[0] = (at(x + step, y, z) - at(x - step, y, z)) / (2 * step);

@@ -54,6 +54,8 @@ export function wallOf(
       const off = Math.abs((place.rim ? place.along : place.distance) - shift * here) - here / 2;
       return place.rim ? Math.max(off, place.beyond) : off;
     },
+    steep: 1 + thickness.steep,
+    tears: surface.openVertex.includes(1),
     jumps: () => place.rim,
     rise(x, y, z, out) {
       signedDistance(surface, x, y, z, most * 2, place);

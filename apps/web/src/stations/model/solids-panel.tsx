@@ -1,19 +1,11 @@
-import { inverse, mapPoint, type StepInput, samplingCost } from '@gephyra/core';
 import { useState } from 'react';
-import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
-import { useSelection, useWorkspace } from '../../project/selection.tsx';
+import { useSelection } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
-import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
-import { tidy } from './steps.ts';
-
-interface Drain {
-  readonly at: Triple;
-  readonly diameter: number;
-}
+import { WallPart } from './wall-part.tsx';
 
 /** Joining, separating, taking out, simplifying, walls and hollows. */
 export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], focus: Marker | null): void }) {
@@ -86,121 +78,5 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
       </Part>
       <WallPart onShow={onShow} />
     </>
-  );
-}
-
-/** A wall for a skin, or a hollow for a solid, with open faces and drain holes. */
-function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus: Marker | null): void }) {
-  const { view, preview } = useProject();
-  const { setPicker } = useWorkspace();
-  const [{ body }] = useSelection();
-  const [thickness, setThickness] = useState(3);
-  const [side, setSide] = useState<'inward' | 'outward' | 'both'>('inward');
-  const [cell, setCell] = useState(1);
-  const [open, setOpen] = useState<readonly Triple[]>([]);
-  const [drains, setDrains] = useState<readonly Drain[]>([]);
-  const [diameter, setDiameter] = useState(6);
-  if (!view) return null;
-  const back = inverse(view.map);
-  const on = body ? { on: [body] } : {};
-  const show = (faces: readonly Triple[], holes: readonly Drain[]): void =>
-    onShow(
-      [
-        ...faces.map((at) => ({ at, radius: 0, text: 'open' })),
-        ...holes.map((d) => ({ at: d.at, radius: d.diameter / 2, text: 'drain' })),
-      ],
-      null,
-    );
-  const pickOpen = (): void =>
-    setPicker({
-      prompt: 'Pick a flat face that stays open.',
-      onPlace: ({ at }) => {
-        setPicker(null);
-        setOpen([...open, at]);
-        show([...open, at], drains);
-      },
-    });
-  const pickDrain = (): void =>
-    setPicker({
-      prompt: 'Pick where a drain hole goes.',
-      onPlace: ({ at }) => {
-        setPicker(null);
-        setDrains([...drains, { at, diameter }]);
-        show(open, [...drains, { at, diameter }]);
-      },
-    });
-  const hollow: StepInput = {
-    kind: 'hollow',
-    thickness,
-    cell,
-    open: open.map((p) => tidy(mapPoint(back, p))),
-    drains: drains.map((d) => ({ at: tidy(mapPoint(back, d.at)), diameter: d.diameter })),
-    ...on,
-  };
-  // by the boxes: the surface itself is known to the worker only
-  const skin = view.bodies
-    .filter((b) => !body || b.id === body)
-    .reduce((sum, b) => {
-      const [x, y, z] = b.box.max.map((m, a) => m - b.box.min[a]);
-      return sum + 2 * (x * y + y * z + z * x);
-    }, 0);
-  const cost = samplingCost(skin, cell);
-  return (
-    <Part title="Wall and hollow" note={body ? 'the selected body' : 'all bodies'}>
-      <div className="flex flex-col gap-2">
-        <div className="grid grid-cols-2 gap-2">
-          <NumberField
-            label="Wall thickness"
-            value={thickness}
-            min={0.1}
-            max={200}
-            step={0.5}
-            onCommit={(x) => {
-              setThickness(x);
-              setCell(Number((x / 3).toFixed(3)));
-            }}
-          />
-          <NumberField label="Cell" value={cell} digits={3} min={0.02} max={50} step={0.1} onCommit={setCell} />
-        </div>
-        <p className="text-ink-soft text-sm">
-          At most about <span className="num">{(cost.cells / 1e6).toFixed(2)}</span> million cells and{' '}
-          <span className="num">{Math.ceil(cost.bytes / 2 ** 20).toLocaleString('en')}</span> MiB while it works. Edges
-          and rims stay sharp; what is finer than a cell may go.
-        </p>
-        <Choice
-          label="Side of the wall"
-          value={side}
-          options={[
-            { value: 'inward', label: 'inward' },
-            { value: 'outward', label: 'outward' },
-            { value: 'both', label: 'both' },
-          ]}
-          onChange={(x) => setSide(x)}
-        />
-        <Button onClick={() => preview({ kind: 'wall', thickness, side, cell, ...on })}>Give the skin a wall</Button>
-        <div className="mt-1 flex items-end gap-2 border-rule border-t pt-2">
-          <Button onClick={pickOpen}>Leave a face open</Button>
-          <span className="num text-ink-soft text-sm">{open.length} picked</span>
-        </div>
-        <div className="flex items-end gap-2">
-          <NumberField label="Drain diameter" value={diameter} min={0.5} max={200} onCommit={setDiameter} />
-          <Button onClick={pickDrain}>Add a drain</Button>
-          <span className="num text-ink-soft text-sm">{drains.length}</span>
-        </div>
-        {(open.length > 0 || drains.length > 0) && (
-          <Button
-            look="quiet"
-            onClick={() => {
-              setOpen([]);
-              setDrains([]);
-              onShow([], null);
-            }}
-          >
-            Forget the picked places
-          </Button>
-        )}
-        <Button onClick={() => preview(hollow)}>Hollow the solid</Button>
-      </div>
-    </Part>
   );
 }

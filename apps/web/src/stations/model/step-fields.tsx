@@ -1,4 +1,4 @@
-import { type Step, stepTitle, usualBend } from '@gephyra/core';
+import { type Step, type StepOf, stepTitle, usualBend } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -20,6 +20,32 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       max={max}
       onCommit={(x) => set({ [name]: x })}
     />
+  );
+  /** Where a wall is not as thick as said: at its far end, and round marked places. */
+  const elsewhere = ({ taper, places }: Pick<StepOf<'wall'>, 'taper' | 'places'>) => (
+    <div className="grid grid-cols-2 gap-2">
+      {taper && (
+        <NumberField
+          label="At its far end"
+          value={taper.thickness}
+          min={0.1}
+          max={200}
+          step={0.5}
+          onCommit={(x) => set({ taper: { ...taper, thickness: x } })}
+        />
+      )}
+      {places.map((place, i) => (
+        <NumberField
+          key={place.at.join()}
+          label={`Round place ${i + 1}`}
+          value={place.thickness}
+          min={0.1}
+          max={200}
+          step={0.5}
+          onCommit={(x) => set({ places: places.map((p, k) => (k === i ? { ...p, thickness: x } : p)) })}
+        />
+      ))}
+    </div>
   );
   switch (step.kind) {
     case 'scale':
@@ -103,6 +129,7 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       return (
         <div className="flex flex-col gap-2">
           {field('Thickness', step.thickness, 'thickness', 'mm', 0.1, 200)}
+          {elsewhere(step)}
           <Choice
             label="Side"
             value={step.side}
@@ -132,7 +159,12 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
         </div>
       );
     case 'hollow':
-      return field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200);
+      return (
+        <div className="flex flex-col gap-2">
+          {field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200)}
+          {elsewhere(step)}
+        </div>
+      );
     default:
       return null;
   }
