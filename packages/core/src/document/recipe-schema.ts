@@ -135,6 +135,8 @@ const mendStep = z.strictObject({
   openings: z.boolean().default(false),
   on,
 });
+/** Frees closed bodies of what passes through itself: they become the surface of what they enclose. */
+const untangleStep = z.strictObject({ ...common, kind: z.literal('untangle'), on });
 const joinStep = z.strictObject({ ...common, kind: z.literal('join'), on, name: name.optional() });
 const separateStep = z.strictObject({ ...common, kind: z.literal('separate'), on });
 /** Takes `body` out of the others it reaches into, with a gap all round. */
@@ -231,6 +233,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
   orientStep,
   closeStep,
   mendStep,
+  untangleStep,
   joinStep,
   separateStep,
   takeOutStep,

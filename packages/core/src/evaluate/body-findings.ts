@@ -2,6 +2,7 @@ import {
   alternateBodies,
   type Finding,
   freeId,
+  type Mend,
   type Plan,
   withAlternate,
   withoutAlternate,
@@ -96,6 +97,12 @@ function openBody(body: Body): Finding {
   };
 }
 
+/** Makes a body the surface of what it encloses. */
+export const resolving = (body: string): Mend => ({
+  label: 'Resolve what passes through itself',
+  change: { do: 'addStep', step: { kind: 'untangle', on: [body] } },
+});
+
 function crossedBody(body: Body): Finding[] {
   const count = body.crossed?.count ?? 0;
   if (count === 0) return [];
@@ -104,9 +111,10 @@ function crossedBody(body: Body): Finding[] {
       code: 'body.crossed',
       severity: 'warn',
       where: { body: body.id },
-      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem. Mend it where it was made, or give it a new surface (Model, a wall).`,
+      message: `${body.name} passes through itself at ${count} ${count === 1 ? 'place' : 'places'}, so volumes and walls there are not what they seem.`,
       value: count,
       limit: 0,
+      mend: resolving(body.id),
     },
   ];
 }

@@ -4,6 +4,7 @@ import { type Affine, axisVector, type Box, scale, type Vec3 } from '../mesh/ind
 import { type Body, isClosed } from '../repair/index.ts';
 import { planeInSource } from '../seams/index.ts';
 import { mm } from '../units.ts';
+import { resolving } from './body-findings.ts';
 import type { Evaluation, Piece } from './model.ts';
 
 /** What is to be said of each piece by itself: whether it fits the printer, and whether its file is a solid. */
@@ -27,7 +28,8 @@ function crossedPieces({ id, crossed }: Body, pieces: readonly Piece[]): Finding
         severity: 'stop',
         where: { piece: p.key },
         message: `${p.code} passes through itself, as its body does: its file would, too, and printers make of that what they like.`,
-        mend: { label: `Set ${p.code} aside`, change: { do: 'setPiece', key: p.key, set: { aside: true } } },
+        mend: resolving(id),
+        mends: [{ label: `Set ${p.code} aside`, change: { do: 'setPiece', key: p.key, set: { aside: true } } }],
       }),
     );
 }

@@ -6,15 +6,18 @@ import { cutBy, fan, flat, printer } from '../../testing/plans.ts';
 import { check, randomCase } from '../../testing/random-plans.ts';
 import { box, together } from '../../testing/shapes.ts';
 import { tray } from '../../testing/shells.ts';
+import { applyChange } from '../document/index.ts';
 import { checkPlan, parsePlan } from '../document/schema.ts';
 import type { BuiltCap } from '../joints/build.ts';
 import { faultyEdges } from '../joints/sealed.ts';
+import { volume } from '../mesh/index.ts';
 import { topology } from '../mesh/topology.ts';
 import { applyRecipe } from '../recipe/run.ts';
 import { modelOf } from '../recipe/state.ts';
 import { bodiesOf } from '../repair/bodies.ts';
 import { withCrossings } from '../repair/crossed.ts';
 import { rims } from '../seams/carve-cell.ts';
+import { unionOf } from '../solid/index.ts';
 import { evaluateModel } from './evaluate.ts';
 import { pieceMesh } from './piece-mesh.ts';
 
@@ -191,6 +194,15 @@ describe('a body that passes through itself', () => {
       ['piece.crossed', 'stop'],
     ]);
     expect(found[1].where.piece).toBe('b1/s1-');
+    // its mend makes it the surface of what it encloses
+    const { recipe } = applyChange(plan, found[1].mend!.change);
+    const mended = withCrossings(applyRecipe(recipe, model, { tools: { kernel } }).bodies);
+    expect(mended[0].crossed).toMatchObject({ count: 0 });
+    expect(look(mended)).toEqual([]);
+    const other = box([0, 5, 5], [30, 15, 40]);
+    other.positions.set([0, 0, 0], 0);
+    const wanted = unionOf(kernel, [box([0, 0, 0], [100, 20, 20]), other]);
+    expect(volume(mended[0].mesh)).toBeCloseTo(volume(wanted), 1);
     // of a large one it is not looked for unless somebody asks
     const fresh = bodiesOf(modelOfMeshes([{ ...two, triangles }]), 'Bar').bodies;
     expect(withCrossings(fresh, 5)[0].crossed).toBeUndefined();

@@ -26,7 +26,7 @@ export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.t
 export { EYE, picture } from './picture.ts';
 export { principalAxes } from './principal.ts';
 export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
-export { insideSolid, rayHits } from './ray.ts';
+export { insideSolid, rayHits, windingAhead } from './ray.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree, treeOf } from './tree.ts';

@@ -6,9 +6,32 @@ import type { Vec3 } from './types.ts';
  * in its multiples. Möller and Trumbore, "Fast, minimum storage ray-triangle intersection" (1997).
  */
 export function rayHits(blocks: Blocks, origin: Vec3, direction: Vec3): number[] {
+  const hits: number[] = [];
+  eachHit(blocks, origin, direction, (s) => hits.push(s));
+  return hits;
+}
+
+/**
+ * Winding number ahead of a point: how often a ray from it leaves solids, less how often it enters them. `but`: a triangle that does not
+ * count, as the one that the point lies on.
+ */
+export function windingAhead(blocks: Blocks, origin: Vec3, direction: Vec3, but: number): number {
+  let sum = 0;
+  eachHit(blocks, origin, direction, (_, triangle, leaves) => {
+    if (triangle !== but) sum += leaves;
+  });
+  return sum;
+}
+
+/** Calls for each hit, with its distance, the triangle, and 1 where the ray goes out through its front, −1 where it comes in. */
+function eachHit(
+  blocks: Blocks,
+  origin: Vec3,
+  direction: Vec3,
+  call: (distance: number, triangle: number, leaves: 1 | -1) => void,
+): void {
   const { order, boxes, mesh } = blocks;
   const { positions: p, triangles: t } = mesh;
-  const hits: number[] = [];
   const [dx, dy, dz] = direction;
   for (let b = 0; b * 6 < boxes.length; b++) {
     if (!meetsBox(boxes, b * 6, origin, direction)) continue;
@@ -40,10 +63,9 @@ export function rayHits(blocks: Blocks, origin: Vec3, direction: Vec3): number[]
       const v = (dx * qx + dy * qy + dz * qz) / det;
       if (v < 0 || u + v > 1) continue;
       const s = (e2x * qx + e2y * qy + e2z * qz) / det;
-      if (s > 0) hits.push(s);
+      if (s > 0) call(s, order[i], det < 0 ? 1 : -1);
     }
   }
-  return hits;
 }
 
 function meetsBox(boxes: Float64Array, k: number, o: Vec3, d: Vec3): boolean {

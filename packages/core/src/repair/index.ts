@@ -11,3 +11,4 @@ export { mendSurface, usualTolerance } from './mend.ts';
 export { orientConsistently } from './orient.ts';
 export { overlapping } from './overlap.ts';
 export { pairEdges } from './pair.ts';
+export { untangle } from './untangle.ts';

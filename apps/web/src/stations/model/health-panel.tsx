@@ -63,7 +63,12 @@ const WORDS: Record<DefectKind, Words> = {
     tone: 'note',
     mend: { label: 'Drop', step: { kind: 'drop' } },
   },
-  selfCrossings: { one: 'pair of triangles crossing', many: 'pairs of triangles crossing', tone: 'warn' },
+  selfCrossings: {
+    one: 'pair of triangles crossing',
+    many: 'pairs of triangles crossing',
+    tone: 'warn',
+    mend: { label: 'Resolve', step: { kind: 'untangle' } },
+  },
   dust: { one: 'speck of dust', many: 'specks of dust', tone: 'note' },
   overlaps: {
     one: 'pair of bodies overlapping',

@@ -7,7 +7,7 @@ import { simplify } from './simplify.ts';
 import { scale, tailor, unit } from './size.ts';
 import { join, separate, takeOut } from './solids.ts';
 import type { HeavyStep, LightStep } from './step.ts';
-import { close, drop, mend, orient, split, weld } from './surface.ts';
+import { close, drop, mend, orient, split, untangle, weld } from './surface.ts';
 import { hollow, wall } from './walls.ts';
 
 // A new step is its schema (document/recipe-schema.ts), a file here with its work and words, a line in one of these lists, and
@@ -30,6 +30,7 @@ const HEAVY: { [K in HeavyKind]: HeavyStep<StepOf<K>> } = {
   orient,
   close,
   mend,
+  untangle,
   join,
   separate,
   takeOut,

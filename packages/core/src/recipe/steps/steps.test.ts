@@ -19,6 +19,7 @@ const LEAST: { [K in Step['kind']]: Omit<Extract<StepInput, { kind: K }>, 'kind'
   orient: {},
   close: {},
   mend: {},
+  untangle: {},
   join: {},
   separate: {},
   takeOut: { body: 'b2', from: ['b1'] },

@@ -1,5 +1,5 @@
 import type { StepOf } from '../../document/index.ts';
-import { boxOf, halfEdges, type IndexedMesh, shells, sizeOf, splitBy, weldWithin } from '../../mesh/index.ts';
+import { boxOf, halfEdges, type IndexedMesh, shells, sizeOf, splitBy, volume, weldWithin } from '../../mesh/index.ts';
 import {
   closeHoles,
   cornerFans,
@@ -9,6 +9,7 @@ import {
   mendSurface,
   orientConsistently,
   pairEdges,
+  untangle as resolveCrossings,
   resolveCrowded,
   shapeOf,
   splitFans,
@@ -17,6 +18,7 @@ import {
 } from '../../repair/index.ts';
 import { kernelStatus } from '../../solid/index.ts';
 import { modelBox } from '../state.ts';
+import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
 import { lengthText } from './words.ts';
 
@@ -81,6 +83,25 @@ export const mend: HeavyStep<StepOf<'mend'>> = {
   work(step, bench) {
     const tolerance = step.tolerance ?? usualTolerance(Math.hypot(...sizeOf(modelBox(bench.state.bodies))));
     const work = bench.surfaces('Mending', (mesh) => mendSurface(mesh, tolerance, step.openings));
+    return { ...work, ...checkedSolids(work, bench) };
+  },
+};
+
+export const untangle: HeavyStep<StepOf<'untangle'>> = {
+  title: () => 'Resolve what passes through itself',
+  work: (_, bench) => {
+    requireClosed(bench.chosen, 'freed of what passes through itself');
+    const work = bench.each('Resolving', ({ mesh, name }) => {
+      const { mesh: out, pairs } = resolveCrossings(mesh);
+      if (pairs === 0) return { mesh };
+      const [before, after] = [volume(mesh), volume(out)].map((v) => `${(v / 1000).toPrecision(5)} cm³`);
+      return {
+        mesh: out,
+        notes: [
+          `${name}: ${pairs} pairs of triangles went through each other. What it encloses counted ${before}, where some counted twice or less than nothing, and is ${after}.`,
+        ],
+      };
+    });
     return { ...work, ...checkedSolids(work, bench) };
   },
 };
