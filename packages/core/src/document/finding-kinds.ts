@@ -29,7 +29,10 @@ export const FINDINGS = {
   'seam.refused': { station: 'seams', when: 'a seam cannot be cut' },
   'seam.misses': { station: 'seams', when: 'a seam cuts nothing' },
   'seam.bent': { station: 'seams', when: 'the faces of a seam are bent, without a flat for joints' },
-  'seam.edge': { station: 'seams', when: 'a groove along a seam leaves little of its faces, or cannot be carved' },
+  'seam.edge': {
+    station: 'seams',
+    when: 'a groove, channel or relief along a seam leaves little of its faces, or cannot be carved',
+  },
   'seam.flat': { station: 'seams', when: 'a flat cannot be worked into a bent seam' },
   'seam.film': { station: 'seams', when: 'a seam lies flush with faces on both of its sides' },
   'seam.zone': { station: 'seams', when: 'a seam runs through a zone that is to be kept clear' },

@@ -88,6 +88,10 @@ const seamCommon = {
       all: z.boolean().default(false),
     })
     .optional(),
+  /** channels in its flat faces that take up glue, on both pieces: so far inside their outline, in stretches, mm */
+  channel: z.strictObject({ inset: between(0.5, 100), width: between(0.3, 20), depth: between(0.1, 20) }).optional(),
+  /** edges in which its faces meet others are bevelled by so much, mm: corners that print bulged do not hold them apart */
+  relief: between(0.05, 20).optional(),
   /** a band printed by itself that bridges it from inside where its face goes round a hollow, mm */
   backing: z
     .strictObject({ width: between(2, 200), thickness: between(0.4, 20), gap: between(0, 5).default(0.2) })

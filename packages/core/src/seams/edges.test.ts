@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
 import { cutBy, fan, flat } from '../../testing/plans.ts';
 import { blob, box } from '../../testing/shapes.ts';
+import { loopArea } from '../cut/polygon.ts';
 import type { SeamInput } from '../document/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
 import { topology } from '../mesh/index.ts';
@@ -132,5 +133,66 @@ describe('a groove along a seam', () => {
     expect(gone.findings.find((f) => f.code === 'seam.edge')!.message).toMatch(
       /could not be carved out of every piece/,
     );
+  });
+});
+
+describe('channels for glue', () => {
+  const channel = { inset: 5, width: 2, depth: 1.5 };
+  it('lie inside the outline of both pieces’ faces, which stay one each and still take joints', () => {
+    const plain = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1])]);
+    const e = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel })]);
+    expect(e.faces).toHaveLength(1);
+    const { region } = e.faces[0];
+    expect(Math.abs(loopArea(region.outer2))).toBeCloseTo(8000, 3);
+    expect(region.holes2).toHaveLength(5);
+    const taken = plain.faces[0].area - e.faces[0].area;
+    // along the middle of the channel, less what is left between stretches; with round ends, and less at corners what would count twice
+    const along = 2 * (100 - 12) + 2 * (80 - 12) - 5 * 4;
+    expect(Math.abs(taken - (2 * along + 5 * Math.PI - 4 * (1 - Math.PI / 4)))).toBeLessThan(0.5);
+    for (const [i, p] of e.pieces.entries()) {
+      expect(judge(pieceMesh(p).mesh)).toMatchObject({ status: 'NoError', closed: true });
+      expect(plain.pieces[i].volume - p.volume).toBeCloseTo(1.5 * taken, 1);
+    }
+    const { joints } = seatJoints(e.context.plan, e);
+    const jointed = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel })], { joints: [...joints] });
+    expect(jointed.joints.length).toBeGreaterThan(1);
+    expect(jointed.findings.filter((f) => f.severity === 'stop' && f.where.joint)).toEqual([]);
+  });
+
+  it('on any plane and shape take nothing but their width and depth, and say so where there is no room', () => {
+    const mesh = blob(36, 40, 220, (a, z) => 70 + 8 * Math.sin(4 * a + 3 * z));
+    const lean = fc.integer({ min: -4, max: 4 }).map((x) => x / 10);
+    fc.assert(
+      fc.property(lean, lean, fc.integer({ min: -50, max: 50 }), (x, y, z) => {
+        const seam = (own: object) => [flat('s1', [0, 0, z], [x, y, 1], own)];
+        const plain = cutBy(mesh, seam({}));
+        const e = cutBy(mesh, seam({ channel }));
+        const taken = plain.faces[0].area - e.faces[0].area;
+        expect(taken).toBeGreaterThan(0.8 * 2 * (around(plain) - 2 * Math.PI * 6) * 0.9);
+        for (const [i, p] of e.pieces.entries()) {
+          expect(judge(pieceMesh(p).mesh)).toMatchObject({ status: 'NoError', closed: true });
+          expect((plain.pieces[i].volume - p.volume) / (1.5 * taken)).toBeCloseTo(1, 3);
+        }
+      }),
+      { numRuns: 5 },
+    );
+    const narrow = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel: { ...channel, inset: 45 } })]);
+    expect(codes(narrow)).toContain('seam.edge');
+  });
+});
+
+describe('relief of corners', () => {
+  it('is taken off the edges in which faces of a piece meet, and off no skin', () => {
+    const seams = (own: object) => [flat('s1', [0, 0, 0], [0, 0, 1], own), flat('s2', [0, 0, 0], [1, 0, 0])];
+    const plain = cutBy(block, seams({}));
+    const e = cutBy(block, seams({ relief: 1.2 }));
+    expect(e.pieces).toHaveLength(4);
+    for (const [i, p] of e.pieces.entries()) {
+      expect(judge(pieceMesh(p).mesh)).toMatchObject({ status: 'NoError', closed: true });
+      // a prism along the edge of 80 mm in which both faces meet
+      expect(plain.pieces[i].volume - p.volume).toBeCloseTo((1.2 ** 2 / 2) * 80, 0);
+      expect(p.size).toEqual(plain.pieces[i].size);
+    }
+    expect(faceAreas(e).every((a, i) => Math.abs(a - (faceAreas(plain)[i] - 80 * 1.2)) < 0.2)).toBe(true);
   });
 });

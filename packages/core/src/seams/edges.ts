@@ -17,6 +17,7 @@ import {
 } from '../mesh/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
+import { glueChannels } from './glue-channels.ts';
 import { seamOfPlane } from './place.ts';
 
 // The rim of a face bevelled on both pieces makes a groove along the seam:
@@ -27,7 +28,14 @@ import { seamOfPlane } from './place.ts';
 //             │                           │
 
 /** How the rims of a seam's faces are bevelled, mm. */
-export type Edge = NonNullable<Seam['edge']>;
+type Edge = Pick<NonNullable<Seam['edge']>, 'width' | 'depth'>;
+
+/** What is carved out of the flat faces of a seam. */
+type Trim = Pick<Seam, 'edge' | 'channel' | 'relief'>;
+
+/** Whether anything is carved out of the flat faces of a seam. */
+export const isTrimmed = ({ enabled, edge, channel, relief }: Seam): boolean =>
+  enabled && (edge !== undefined || channel !== undefined || relief !== undefined);
 
 /** How much farther a bevel goes than its face and its skin, as a share of it: so that nothing of the rim stays. */
 const BEYOND = 0.25;
@@ -36,6 +44,8 @@ const INTO = 0.02;
 const ROUGH = 0.02;
 const SAME_SKIN = Math.cos((8 * Math.PI) / 180);
 const MOST_MERGED = 50;
+/** Faces that meet in a flatter edge than this (sine) get no relief. */
+const SHALLOW = 0.1;
 
 /** By the cell and how its rims are bevelled: cells that no seam has changed are the same ones. */
 const known = new WeakMap<Cell, Map<string, Cell | null>>();
@@ -47,8 +57,8 @@ export interface Edged {
 }
 
 /**
- * Cells with the rims of their flat faces bevelled where their seam wants it. Rims in which two faces meet stay; so do those of
- * openings inside, unless they are wanted.
+ * Cells with the rims of their flat faces bevelled, and channels for glue in them, where their seam wants it. Rims in which two faces
+ * meet stay unless they are to be relieved; so do those of openings inside, unless they are wanted.
  */
 export function edgedCells(
   cells: readonly Cell[],
@@ -57,21 +67,23 @@ export function edgedCells(
   kernel: Kernel,
   fallback: Triangulator,
 ): Edged {
-  const edges = new Map(seams.flatMap((s) => (s.edge && s.enabled ? [[s.id, s.edge] as const] : [])));
-  if (edges.size === 0) return { cells, failed: [] };
+  const trims = new Map(seams.filter(isTrimmed).map((s) => [s.id, s] as const));
+  if (trims.size === 0) return { cells, failed: [] };
   const failed = new Set<string>();
   const carved = cells.map((cell) => {
     const own = cell.caps.flatMap((cap) => {
-      const edge = edges.get(seamOfPlane(cap.seam).seam);
-      return edge ? [{ cap, edge, frame: frames.get(cap.seam)! }] : [];
+      const seam = trims.get(seamOfPlane(cap.seam).seam);
+      if (!seam) return [];
+      const { edge, channel, relief } = seam;
+      return [{ cap, trim: { edge, channel, relief }, frame: frames.get(cap.seam)! }];
     });
     if (own.length === 0) return cell;
-    const asked = JSON.stringify(own.map(({ cap, edge, frame }) => [cap.seam, edge, frame.normal, frame.offset]));
+    const asked = JSON.stringify(own.map(({ cap, trim, frame }) => [cap.seam, trim, frame.normal, frame.offset]));
     const made = known.get(cell) ?? new Map<string, Cell | null>();
     known.set(cell, made);
     let found = made.get(asked);
     if (found === undefined) {
-      found = bevelled(cell, own, frames, kernel, fallback);
+      found = trimmed(cell, own, frames, kernel, fallback);
       made.set(asked, found);
     }
     if (!found) for (const { cap } of own) failed.add(seamOfPlane(cap.seam).seam);
@@ -80,18 +92,23 @@ export function edgedCells(
   return { cells: carved, failed: [...failed] };
 }
 
-/** A cell without the rims of some of its caps; null when the kernel does not take it, or nothing would be left of a cap. */
-function bevelled(
+/** A cell without what is carved out of some of its caps; null when the kernel does not take it, or nothing would be left of a cap. */
+function trimmed(
   cell: Cell,
-  own: readonly { readonly cap: CapLoops; readonly edge: Edge; readonly frame: Frame }[],
+  own: readonly { readonly cap: CapLoops; readonly trim: Trim; readonly frame: Frame }[],
   frames: ReadonlyMap<string, Frame>,
   kernel: Kernel,
   fallback: Triangulator,
 ): Cell | null {
   try {
-    const bevels = own.flatMap(({ cap, edge, frame }) => bevelsOf(kernel, cell, cap, frame, edge));
-    if (bevels.length === 0) return cell;
-    const cutter = { mesh: unionOf(kernel, bevels), facets: [] };
+    const bevels = own.flatMap(({ cap, trim, frame }) => bevelsOf(kernel, cell, cap, frame, trim, frames));
+    const channels = own.map(({ cap, trim, frame }) =>
+      trim.channel ? glueChannels(kernel, cell.positions, cap, frame, trim.channel) : null,
+    );
+    if (channels.some((c) => c?.length === 0)) return null;
+    const tools = [...bevels, ...channels.flatMap((c) => c ?? [])];
+    if (tools.length === 0) return cell;
+    const cutter = { mesh: unionOf(kernel, tools), facets: [] };
     const { inside, outside } = carveCell(cell, frames, cutter, () => LAP_TAG, kernel, fallback);
     if (!inside) return cell;
     const left = (cap: CapLoops): boolean => outside!.caps.some((c) => c.seam === cap.seam && c.side === cap.side);
@@ -107,7 +124,10 @@ function bevelled(
  * section.
  */
 export function isCrumb(solid: Solid, seams: readonly Seam[]): boolean {
-  const section = Math.max(0, ...seams.map(({ edge }) => (edge ? edge.width * edge.depth : 0)));
+  const section = Math.max(
+    0,
+    ...seams.map(({ edge, relief = 0 }) => Math.max(edge ? edge.width * edge.depth : 0, relief ** 2)),
+  );
   const mesh = closedMesh(solid, () => 0);
   return volume(mesh) < (section / 2) * Math.hypot(...sizeOf(boxOf(mesh.positions)));
 }
@@ -116,7 +136,15 @@ export function isCrumb(solid: Solid, seams: readonly Seam[]): boolean {
 type Section = readonly [Vec3, Vec3, Vec3];
 
 /** What a bevel takes off along the rims of a cap: a prism for each edge, and what lies between two at their corner. */
-function bevelsOf(kernel: Kernel, cell: Cell, cap: CapLoops, frame: Frame, edge: Edge): IndexedMesh[] {
+function bevelsOf(
+  kernel: Kernel,
+  cell: Cell,
+  cap: CapLoops,
+  frame: Frame,
+  { edge, relief }: Trim,
+  frames: ReadonlyMap<string, Frame>,
+): IndexedMesh[] {
+  if (!edge && relief === undefined) return [];
   const { positions: p, triangles: t } = cell;
   const at = (v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
   const out = scale(frame.normal, -cap.side);
@@ -127,17 +155,25 @@ function bevelsOf(kernel: Kernel, cell: Cell, cap: CapLoops, frame: Frame, edge:
     const [a, b, c] = [t[i], t[i - (i % 3) + ((i + 1) % 3)], t[i - (i % 3) + ((i + 2) % 3)]];
     if (wanted.has(`${a} ${b}`)) third.set(`${a} ${b}`, c);
   }
+  const facing = relief === undefined ? null : meetingFaces(cell, cap, frames);
   return cap.loops.flatMap((loop) => {
-    if (!edge.all && turning(loop, at, out) < 0) return [];
+    const skinToo = edge?.all || turning(loop, at, out) > 0;
     const sides = [...loop].map((v, i): Side | null => {
       const next = loop[(i + 1) % loop.length];
       const [from, to] = [at(v), at(next)];
-      const skin = third.get(`${next} ${v}`);
       const way = sub(to, from);
-      if (skin === undefined || Math.hypot(...way) < 1e-9) return null;
+      if (Math.hypot(...way) < 1e-9) return null;
       const along = normalize(way);
-      const down = sub(at(skin), from);
-      return { from, to, onSkin: normalize(sub(down, scale(along, dot(down, along)))) };
+      const skin = skinToo ? third.get(`${next} ${v}`) : undefined;
+      if (skin !== undefined && edge) {
+        const down = sub(at(skin), from);
+        return { from, to, onSkin: normalize(sub(down, scale(along, dot(down, along)))), edge };
+      }
+      const other = facing?.get(`${next} ${v}`);
+      if (relief === undefined || !other) return null;
+      // into the other face, seen from outside on the left of its rim; only where both meet in an outer edge
+      const onSkin = cross(other, scale(along, -1));
+      return dot(onSkin, out) < -SHALLOW ? { from, to, onSkin, edge: { width: relief, depth: relief } } : null;
     });
     const ends = merged(sides).map((side) => {
       if (!side) return null;
@@ -145,7 +181,7 @@ function bevelsOf(kernel: Kernel, cell: Cell, cap: CapLoops, frame: Frame, edge:
       const inward = cross(out, along);
       // a little into its neighbours: solids that only touch would keep a film between them
       const places = [pointAlong(side.from, along, -INTO), pointAlong(side.to, along, INTO)];
-      return places.map((x) => sectionAt(x, inward, side.onSkin, edge));
+      return places.map((x) => sectionAt(x, inward, side.onSkin, side.edge));
     });
     return ends.flatMap((own, i) => {
       if (!own) return [];
@@ -162,6 +198,19 @@ interface Side {
   readonly from: Vec3;
   readonly to: Vec3;
   readonly onSkin: Vec3;
+  readonly edge: Edge;
+}
+
+/** The outward normals of other caps of a cell, by the directed edges of their rims. */
+function meetingFaces(cell: Cell, cap: CapLoops, frames: ReadonlyMap<string, Frame>): Map<string, Vec3> {
+  const out = new Map<string, Vec3>();
+  for (const other of cell.caps) {
+    if (other === cap) continue;
+    const normal = scale(frames.get(other.seam)!.normal, -other.side);
+    for (const loop of other.loops)
+      for (const [i, v] of loop.entries()) out.set(`${v} ${loop[(i + 1) % loop.length]}`, normal);
+  }
+  return out;
 }
 
 /** Edges that go on in one line, over skin that looks one way, as one; null where a rim is none of the skin's. */
@@ -173,14 +222,13 @@ function merged(sides: readonly (Side | null)[]): (Side | null)[] {
     if (first) {
       const fits = (last: Side | null | undefined): boolean =>
         last != null &&
+        last.edge.width === first.edge.width &&
         dot(last.onSkin, first.onSkin) > SAME_SKIN &&
         sides.slice(i + 1, end + 1).every((s) => offLine(s!.from, first.from, last.to) < ROUGH);
       while (end < sides.length && end - i < MOST_MERGED && fits(sides[end])) end++;
     }
     const last = sides[end - 1];
-    out.push(
-      first && last ? { from: first.from, to: last.to, onSkin: normalize(add(first.onSkin, last.onSkin)) } : null,
-    );
+    out.push(first && last ? { ...first, to: last.to, onSkin: normalize(add(first.onSkin, last.onSkin)) } : null);
     i = end;
   }
   return out;

@@ -4,7 +4,7 @@ import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
 import { isClosed } from '../repair/index.ts';
-import { edgedCells, isCrumb } from './edges.ts';
+import { edgedCells, isCrumb, isTrimmed } from './edges.ts';
 import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
 import { isFilm, keySolids } from './keys.ts';
@@ -102,7 +102,7 @@ function partOnce(
       [last] = stages;
       solids = piecesAfter(last);
     }
-    if (solids.length <= MOST_PIECES && enabled.some((s) => s.edge)) {
+    if (solids.length <= MOST_PIECES && enabled.some(isTrimmed)) {
       addAreas(areas, solids, 0);
       const made = edged(last, enabled, full);
       solids = made.solids;

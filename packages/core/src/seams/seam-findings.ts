@@ -103,8 +103,11 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
         severity: 'warn',
         where,
         message:
-          'The groove of this seam could not be carved out of every piece: nothing would be left of a face, or the solid kernel does not take it there. Make it smaller.',
-        mend: { label: 'Take the groove away', change: { do: 'setSeam', id: seam.id, set: { edge: undefined } } },
+          'What is carved out along this seam could not be carved out of every piece: nothing would be left of a face, it has no room for a channel, or the solid kernel does not take it there. Make it smaller.',
+        mend: {
+          label: 'Carve nothing out along it',
+          change: { do: 'setSeam', id: seam.id, set: { edge: undefined, channel: undefined, relief: undefined } },
+        },
       });
     } else if (left < LEAST_LEFT && seam.edge) {
       const half = { ...seam.edge, width: seam.edge.width / 2 };

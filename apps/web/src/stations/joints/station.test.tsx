@@ -99,6 +99,30 @@ describe('the ledger of joints', () => {
   });
 });
 
+describe('a hinge', () => {
+  it('has its sizes set by label, its pin with what leaves of its knuckles', async () => {
+    // switched off: hinges are made by the kernel, which is not there
+    const hinge = { id: 'j1', seam: 's1', at: [0, 0] as [number, number], kind: 'hinge' as const, enabled: false };
+    const sizes = { diameter: 9, length: 27, pin: 3 };
+    const made = inProject(
+      <JointsStation />,
+      [post],
+      { ...parted, joints: [{ ...hinge, ...sizes }] },
+      { at: '/?joint=j1' },
+    );
+    const user = userEvent.setup();
+    const type = async (label: string, text: string): Promise<void> => {
+      await user.clear(screen.getByLabelText(label));
+      await user.type(screen.getByLabelText(label), `${text}{Enter}`);
+    };
+    await type('Opens', '120');
+    await type('Knuckles', '5');
+    await type('Knuckles across', '4');
+    expect(made.plan().joints[0]).toMatchObject({ knuckles: 5, diameter: 4, pin: 2.8, opens: (120 * Math.PI) / 180 });
+    expect(made.labels).toEqual(['Opens', 'Knuckles', 'Knuckles']);
+  });
+});
+
 describe('the flat view of a face', () => {
   const shown = () =>
     inProject(

@@ -172,6 +172,32 @@ describe('the sides of a seam', () => {
     ]);
   });
 
+  it('have channels for glue and relief carved in when they are wanted, and undone one by one', async () => {
+    const seams = [across('s1', 30, { name: 'Waist', enabled: false })];
+    const at = '/?seam=s1&tool=sides';
+    const made = inProject(<SeamsStation />, [box([0, 0, 0], [100, 40, 60])], { seams }, { at });
+    const user = userEvent.setup();
+    const [channels, relief] = ['channels that take up glue', 'relief where its faces meet others'].map((name) => ({
+      name,
+    }));
+    await user.click(await screen.findByRole('checkbox', channels));
+    await user.clear(screen.getByLabelText('From the rim'));
+    await user.type(screen.getByLabelText('From the rim'), '6{Enter}');
+    await user.click(screen.getByRole('checkbox', relief));
+    expect(made.plan().seams[0]).toMatchObject({ channel: { inset: 6, width: 1.5, depth: 1 }, relief: 0.6 });
+    await user.click(screen.getByRole('checkbox', channels));
+    await user.click(screen.getByRole('checkbox', relief));
+    const { channel, relief: left } = made.plan().seams[0];
+    expect([channel, left]).toEqual([undefined, undefined]);
+    expect(made.labels).toEqual([
+      'Channels for glue at Waist',
+      'Channels of Waist',
+      'Relief at Waist',
+      'No channels at Waist',
+      'No relief at Waist',
+    ]);
+  });
+
   it('say nothing of it when it does not', async () => {
     const block = box([0, 0, 0], [100, 40, 60]);
     const top = { at: [50, 20, 60] as [number, number, number] };

@@ -63,6 +63,67 @@ function EdgePart({ seam }: { seam: Seam }) {
   );
 }
 
+/** What is carved into the faces of a seam: channels that take up glue, and relief where they meet others. */
+function CarvedPart({ seam }: { seam: Seam }) {
+  const { change } = useProject();
+  const title = seamTitle(seam);
+  const { channel, relief } = seam;
+  const set = (label: string, next: Partial<Pick<Seam, 'channel' | 'relief'>>) =>
+    change(label, { do: 'setSeam', id: seam.id, set: next });
+  const size = (label: string, name: 'inset' | 'width' | 'depth', least: number, most: number) =>
+    channel && (
+      <NumberField
+        label={label}
+        min={least}
+        max={most}
+        step={0.5}
+        value={channel[name]}
+        onCommit={(x) => set(`Channels of ${title}`, { channel: { ...channel, [name]: x } })}
+      />
+    );
+  return (
+    <Part title="Carved into its faces" note={channel || relief ? 'on both pieces, mm' : ''}>
+      <div className="flex flex-col gap-2">
+        <Tick
+          tone="cut"
+          checked={channel !== undefined}
+          onChange={(on) =>
+            set(`${on ? 'Channels for glue at' : 'No channels at'} ${title}`, {
+              channel: on ? { inset: 4, width: 1.5, depth: 1 } : undefined,
+            })
+          }
+        >
+          channels that take up glue
+        </Tick>
+        {channel && (
+          <div className="grid grid-cols-3 gap-2">
+            {size('From the rim', 'inset', 0.5, 100)}
+            {size('Width', 'width', 0.3, 20)}
+            {size('Depth', 'depth', 0.1, 20)}
+          </div>
+        )}
+        <Tick
+          tone="cut"
+          checked={relief !== undefined}
+          onChange={(on) => set(`${on ? 'Relief at' : 'No relief at'} ${title}`, { relief: on ? 0.6 : undefined })}
+        >
+          relief where its faces meet others
+        </Tick>
+        {relief !== undefined && (
+          <NumberField
+            label="Relief"
+            min={0.05}
+            max={20}
+            step={0.1}
+            value={relief}
+            onCommit={(x) => set(`Relief at ${title}`, { relief: x })}
+          />
+        )}
+      </div>
+    </Part>
+  );
+}
+
 /** A band that bridges the seam from inside a hollow, printed by itself. */
 function BackingPart({ seam }: { seam: Seam }) {
   const { view, change } = useProject();
@@ -157,6 +218,7 @@ export function SidesPanel({ seam }: { seam: Seam }) {
         </Part>
       ))}
       <EdgePart seam={seam} />
+      <CarvedPart seam={seam} />
       <BackingPart seam={seam} />
       {showing && (
         <Part title="How much it shows" note={seamTitle(seam)}>
