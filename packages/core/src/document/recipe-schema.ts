@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { between, direction, id, name, vec3 } from '../fields.ts';
+import { angle, between, direction, id, name, vec3 } from '../fields.ts';
 
 /** What every step has: an id, and whether it is done. */
 const common = { id: id.optional(), enabled: z.boolean().default(true) };
@@ -199,6 +199,10 @@ const boreStep = z.strictObject({
   bend: between(0, 5000).optional(),
   /** both mouths are widened by so much at 45° */
   mouth: between(0, 100).default(0.5),
+  /** both ends are wider to a depth: for a head, a nut or a collar */
+  sink: z.strictObject({ diameter: between(0.5, 500), depth: between(0.1, 500) }).optional(),
+  /** a slot for a strap of this width, `diameter` thick, turned about its way, radians */
+  slot: z.strictObject({ width: between(0.5, 500), turn: angle.default(0) }).optional(),
   /** ends at its last place instead of going through */
   blind: z.boolean().default(false),
   /** what runs through it, to be bought by the length */

@@ -4,6 +4,6 @@ export { hullMesh, hullOf } from './hull.ts';
 export { type Kernel, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';
 export { Placeable } from './placeable.ts';
 export { type Reshaping, reshape } from './reshape.ts';
-export { boreSolid, type Route, routeThrough, usualBend } from './route.ts';
+export { boreSolid, framesAlong, type Route, routeThrough, usualBend } from './route.ts';
 export { lightened, loadSimplifier, simplified } from './simplify.ts';
 export { kernelStatus } from './tagged.ts';

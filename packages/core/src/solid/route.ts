@@ -87,13 +87,18 @@ const INTO = 0.05;
 export interface Ends {
   readonly mouth: number;
   readonly blind: boolean;
+  /** both ends are wider to a depth, for a head or a collar */
+  readonly sink?: { readonly diameter: number; readonly depth: number } | undefined;
+  /** a slot for a strap: so much wider than thick, and how far it is turned about its way, radians */
+  readonly slot?: { readonly wider: number; readonly turn: number } | undefined;
 }
 
 /**
- * What a bore takes away: a round rod along a route, in which a ball of its diameter passes everywhere. At its ends it goes on
+ * What a bore takes away: a rod along a route, round or a slot, in which a ball of its diameter passes everywhere. At its ends it goes on
  * for a diameter, so that slanting skin is met, too. Throws GephyraError `solid.refused`.
  */
-export function boreSolid(kernel: Kernel, { line }: Route, diameter: number, { mouth, blind }: Ends): IndexedMesh {
+export function boreSolid(kernel: Kernel, { line }: Route, diameter: number, ends: Ends): IndexedMesh {
+  const { mouth, blind, sink, slot } = ends;
   // corners of a polygon outside the circle, and as much more as bends lose between two places
   const bore = (diameter / 2 + (line.length > 2 ? CHORD : 0)) / Math.cos(Math.PI / SIDES);
   const [first, last] = [line[0], line[line.length - 1]];
@@ -102,37 +107,56 @@ export function boreSolid(kernel: Kernel, { line }: Route, diameter: number, { m
     ...line,
     ...(blind ? [] : [{ at: pointAlong(last.at, last.way, diameter + mouth), way: last.way }]),
   ];
-  const frames = framesAlong(on);
+  const frames = framesAlong(on, slot?.turn);
+  const half = (slot?.wider ?? 0) / 2;
+  const section = (at: Vec3, frame: Across, radius: number): Vec3[] => circle(at, frame, radius, half);
   const solids = on.slice(1).flatMap((p, i) => {
     if (Math.hypot(...sub(p.at, on[i].at)) < SAME) return [];
     // a little into its neighbours: solids that only touch would keep a film between them
     const [from, to] = [pointAlong(on[i].at, on[i].way, -INTO), pointAlong(p.at, p.way, INTO)];
-    return [hullMesh(kernel, [...circle(from, frames[i], bore), ...circle(to, frames[i + 1], bore)])];
+    return [hullMesh(kernel, [...section(from, frames[i], bore), ...section(to, frames[i + 1], bore)])];
   });
   if (mouth > 0) {
-    const widened = ({ at, way }: Route['line'][number], out: 1 | -1, frame: readonly [Vec3, Vec3]): IndexedMesh =>
+    const widened = ({ at, way }: Route['line'][number], out: 1 | -1, frame: Across): IndexedMesh =>
       hullMesh(kernel, [
-        ...circle(pointAlong(at, way, -out * mouth), frame, bore),
-        ...circle(pointAlong(at, way, out * diameter), frame, bore + mouth + diameter),
+        ...section(pointAlong(at, way, -out * mouth), frame, bore),
+        ...section(pointAlong(at, way, out * diameter), frame, bore + mouth + diameter),
       ]);
     solids.push(widened(first, -1, frames[0]));
     if (!blind) solids.push(widened(last, 1, frames[frames.length - 1]));
   }
+  if (sink) {
+    const radius = sink.diameter / 2 / Math.cos(Math.PI / SIDES);
+    const sunk = ({ at, way }: Route['line'][number], out: 1 | -1, frame: Across): IndexedMesh =>
+      hullMesh(kernel, [
+        ...circle(pointAlong(at, way, -out * sink.depth), frame, radius),
+        ...circle(pointAlong(at, way, out * (sink.diameter + mouth)), frame, radius),
+      ]);
+    solids.push(sunk(first, -1, frames[0]));
+    if (!blind) solids.push(sunk(last, 1, frames[frames.length - 1]));
+  }
   return unionOf(kernel, solids);
 }
 
-/** Two directions square to the way at each place, turned as little as can be from one place to the next. */
-function framesAlong(line: Route['line']): (readonly [Vec3, Vec3])[] {
+/** Two directions square to a way. */
+type Across = readonly [Vec3, Vec3];
+
+/** Two directions square to the way at each place, turned as little as can be from one place to the next; the first by an angle. */
+export function framesAlong(line: Route['line'], turn = 0): Across[] {
   const [{ way }] = line;
-  let u = squareTo(way);
+  const start = squareTo(way);
+  const across = cross(way, start);
+  let u = vecOf((k) => start[k] * Math.cos(turn) + across[k] * Math.sin(turn));
   return line.map((p) => {
     u = normalize(sub(u, scale(p.way, dot(u, p.way))));
     return [u, cross(p.way, u)] as const;
   });
 }
 
-const circle = (at: Vec3, [u, v]: readonly [Vec3, Vec3], radius: number): Vec3[] =>
+/** A circle, or with `half` two of them drawn apart by that to either side. */
+const circle = (at: Vec3, [u, v]: Across, radius: number, half = 0): Vec3[] =>
   Array.from({ length: SIDES }, (_, i) => {
-    const a = (i / SIDES) * 2 * Math.PI;
-    return vecOf((k) => at[k] + radius * (u[k] * Math.cos(a) + v[k] * Math.sin(a)));
+    const a = ((i + 0.5) / SIDES) * 2 * Math.PI;
+    const along = radius * Math.cos(a) + half * Math.sign(Math.cos(a));
+    return vecOf((k) => at[k] + u[k] * along + v[k] * radius * Math.sin(a));
   });

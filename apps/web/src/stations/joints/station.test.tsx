@@ -119,7 +119,7 @@ describe('a hinge', () => {
     await type('Knuckles', '5');
     await type('Knuckles across', '4');
     expect(made.plan().joints[0]).toMatchObject({ knuckles: 5, diameter: 4, pin: 2.8, opens: (120 * Math.PI) / 180 });
-    expect(made.labels).toEqual(['Opens', 'Knuckles', 'Knuckles']);
+    expect(made.labels).toEqual(['Opens of hinge j1', 'Knuckles of hinge j1', 'Knuckles of hinge j1']);
   });
 });
 

@@ -122,4 +122,22 @@ describe('a bore from place to place', () => {
       ],
     });
   });
+
+  it('has sunk ends, and is a slot for a strap, when that is wanted', async () => {
+    const { user, previews } = shown();
+    await press(user, 'Straight through');
+    await press(user, 'From place to place');
+    for (const n of [1, 2]) await press(user, `pick ${n}`);
+    await user.click(screen.getByRole('checkbox', { name: 'ends sunk for a head or a collar' }));
+    await user.clear(field('Sunk, depth'));
+    await user.type(field('Sunk, depth'), '3{Enter}');
+    await user.click(screen.getByRole('checkbox', { name: 'a slot for a strap, as thick as its diameter' }));
+    await user.clear(field('Turned by'));
+    await user.type(field('Turned by'), '90{Enter}');
+    await press(user, 'Bore it');
+    expect(previews[0]).toMatchObject({
+      sink: { diameter: 16, depth: 3 },
+      slot: { width: 24, turn: Math.PI / 2 },
+    });
+  });
 });

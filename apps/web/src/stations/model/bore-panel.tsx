@@ -10,6 +10,17 @@ import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { tidy } from './steps.ts';
 
+interface Sink {
+  readonly diameter: number;
+  readonly depth: number;
+}
+
+/** Width in mm, turn in degrees. */
+interface Slot {
+  readonly width: number;
+  readonly turn: number;
+}
+
 const AXES = ['x', 'y', 'z'] as const;
 
 /** A hole along a route for what runs through it: straight through from a picked place, or from place to place. */
@@ -26,6 +37,8 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
   const [deep, setDeep] = useState(20);
   const [blind, setBlind] = useState(false);
   const [stock, setStock] = useState('');
+  const [sink, setSink] = useState<Sink | null>(null);
+  const [slot, setSlot] = useState<Slot | null>(null);
   if (!view) return null;
   const show = (next: readonly Triple[]): void => {
     setPlaces(next);
@@ -70,6 +83,8 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
       bend,
       mouth,
       blind,
+      ...(sink && { sink }),
+      ...(slot && { slot: { width: slot.width, turn: (slot.turn * Math.PI) / 180 } }),
       ...(stock.trim() && { stock: stock.trim() }),
       ...(body && { on: [body] }),
     });
@@ -126,6 +141,58 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
               </li>
             ))}
           </ol>
+        )}
+        <Tick
+          tone="ink"
+          checked={sink !== null}
+          onChange={(on) => setSink(on ? { diameter: 2 * diameter, depth: diameter / 2 } : null)}
+        >
+          ends sunk for a head or a collar
+        </Tick>
+        {sink && (
+          <div className="grid grid-cols-2 gap-2">
+            <NumberField
+              label="Sunk, diameter"
+              value={sink.diameter}
+              min={0.5}
+              max={500}
+              onCommit={(x) => setSink({ ...sink, diameter: x })}
+            />
+            <NumberField
+              label="Sunk, depth"
+              value={sink.depth}
+              min={0.1}
+              max={500}
+              onCommit={(x) => setSink({ ...sink, depth: x })}
+            />
+          </div>
+        )}
+        <Tick
+          tone="ink"
+          checked={slot !== null}
+          onChange={(on) => setSlot(on ? { width: Math.max(20, 3 * diameter), turn: 0 } : null)}
+        >
+          a slot for a strap, as thick as its diameter
+        </Tick>
+        {slot && (
+          <div className="grid grid-cols-2 gap-2">
+            <NumberField
+              label="Strap, width"
+              value={slot.width}
+              min={0.5}
+              max={500}
+              onCommit={(x) => setSlot({ ...slot, width: x })}
+            />
+            <NumberField
+              label="Turned by"
+              unit="°"
+              value={slot.turn}
+              min={-180}
+              max={180}
+              step={15}
+              onCommit={(x) => setSlot({ ...slot, turn: x })}
+            />
+          </div>
         )}
         <Tick tone="ink" checked={blind} onChange={setBlind}>
           ends at its last place instead of going through

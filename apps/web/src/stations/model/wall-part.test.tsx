@@ -48,8 +48,8 @@ describe('a wall', () => {
     await user.click(await screen.findByRole('option', { name: 'the bottom' }));
     await user.clear(screen.getByLabelText('Thickness there'));
     await user.type(screen.getByLabelText('Thickness there'), '6{Enter}');
-    await user.clear(screen.getByLabelText('Thickness round it'));
-    await user.type(screen.getByLabelText('Thickness round it'), '8{Enter}');
+    await user.clear(screen.getByLabelText('Their thickness'));
+    await user.type(screen.getByLabelText('Their thickness'), '8{Enter}');
     await press(user, 'Mark a place');
     expect(screen.getByRole('note').textContent).toBe('Pick where the wall is 8 mm thick.');
     await press(user, 'pick');

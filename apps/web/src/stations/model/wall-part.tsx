@@ -150,7 +150,7 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
         </div>
         <div className="grid grid-cols-2 gap-2">
           <NumberField
-            label="Round a place, to"
+            label="Marked places, radius"
             value={there.radius}
             min={0.5}
             max={1000}
@@ -158,7 +158,7 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
             onCommit={(radius) => setThere({ ...there, radius })}
           />
           <NumberField
-            label="Thickness round it"
+            label="Their thickness"
             value={there.thickness}
             min={0.1}
             max={200}

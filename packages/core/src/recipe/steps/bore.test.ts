@@ -6,12 +6,14 @@ import { blob, box } from '../../../testing/shapes.ts';
 import { parsePlan, type StepInput } from '../../document/index.ts';
 import { stockOfBores } from '../../joining/index.ts';
 import {
+  boxOf,
   buildBlocks,
   distanceTo,
   IDENTITY,
   type IndexedMesh,
   insideSolid,
   scaling,
+  sizeOf,
   topology,
   treeOf,
   type Vec3,
@@ -111,6 +113,31 @@ describe('a bore', () => {
       }),
       { numRuns: 12 },
     );
+  });
+
+  it('has its ends sunk for a head, and is a slot for a strap, as wide as asked, by volume and by its wall', () => {
+    const points: [number, number, number][] = [
+      [0, 0, -40],
+      [0, 0, 40],
+    ];
+    const taken = (step: object) => {
+      const { bodies, notes } = bored(block, { points, diameter: 5, gap: 0, mouth: 0, ...step });
+      expect(judge(bodies[0].mesh)).toMatchObject({ status: 'NoError', closed: true });
+      return { volume: volume(block) - volume(bodies[0].mesh), wall: wallOf(notes) };
+    };
+    const plain = taken({});
+    const sunk = taken({ sink: { diameter: 9, depth: 4 } });
+    // a polygon of 48 sides about its circle
+    const disc = (r: number): number => 48 * r * r * Math.tan(Math.PI / 48);
+    expect(sunk.volume - plain.volume).toBeCloseTo(2 * 4 * (disc(4.5) - disc(2.5)), 1);
+    const size = sizeOf(boxOf(block.positions));
+    for (const turn of [0, Math.PI / 2]) {
+      const slot = taken({ slot: { width: 25, turn } });
+      expect(Math.abs((slot.volume - plain.volume) / (size[2] * 20 * 5) - 1)).toBeLessThan(0.005);
+    }
+    const walls = [0, Math.PI / 2].map((turn) => taken({ slot: { width: 25, turn } }).wall);
+    const wanted = [0, 1].map((a) => Math.min(size[a] / 2 - 12.5, size[1 - a] / 2 - 2.5)).sort((a, b) => a - b);
+    for (const [i, wall] of walls.toSorted((a, b) => a - b).entries()) expect(wall).toBeCloseTo(wanted[i], 0);
   });
 
   it('takes away a rod of its diameter and both gaps, with widened mouths, or none', () => {

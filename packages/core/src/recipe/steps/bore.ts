@@ -3,19 +3,16 @@ import { GephyraError } from '../../errors.ts';
 import {
   type Blocks,
   buildBlocks,
-  cross,
   insideSolid,
   mapPoint,
-  normalize,
   pointAlong,
   rayHits,
-  squareTo,
   sub,
   type Vec3,
   vecOf,
 } from '../../mesh/index.ts';
 import { type Body, shapeOf } from '../../repair/index.ts';
-import { boreSolid, differenceOf, type Route, routeThrough, usualBend } from '../../solid/index.ts';
+import { boreSolid, differenceOf, framesAlong, type Route, routeThrough, usualBend } from '../../solid/index.ts';
 import { inSolids } from '../regroup.ts';
 import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
@@ -38,7 +35,12 @@ function bored(step: StepOf<'bore'>, { state, chosen, inPlace, tools, progress }
   const places = step.points.map((p) => mapPoint(state.map, p));
   const route = routeThrough(places, step.bend ?? usualBend(step.diameter));
   progress(0.1, 'Laying out the bore');
-  const taken = boreSolid(tools.kernel, route, step.diameter + 2 * step.gap, { mouth: step.mouth, blind: step.blind });
+  const taken = boreSolid(tools.kernel, route, step.diameter + 2 * step.gap, {
+    mouth: step.mouth,
+    blind: step.blind,
+    sink: step.sink,
+    slot: step.slot && { wider: widerBy(step), turn: step.slot.turn },
+  });
   const notes: string[] = [];
   const cut = chosen.flatMap((body, i) => {
     progress(0.2 + (i / chosen.length) * 0.7, `Boring ${body.name}`);
@@ -58,17 +60,22 @@ function bored(step: StepOf<'bore'>, { state, chosen, inPlace, tools, progress }
   };
 }
 
+/** How much wider than thick a bore is: a slot for a strap. */
+const widerBy = ({ slot, diameter }: StepOf<'bore'>): number => Math.max(0, (slot?.width ?? 0) - diameter);
+
 /** What wall a bore leaves in a body beside it, in words, to the skin as it was before; null where it runs through none of it. */
 function wallAlong({ mesh }: Body, { line, length }: Route, step: StepOf<'bore'>): string | null {
   const radius = step.diameter / 2 + step.gap;
   const blocks = buildBlocks(mesh);
   // beside its mouths a bore leaves the skin by right
-  const mouth = 2 * radius + step.mouth + THIN;
+  const mouth = 2 * radius + step.mouth + (step.sink?.depth ?? 0) + THIN;
+  const half = widerBy(step) / 2;
+  const frames = framesAlong(line, step.slot?.turn);
   let inside = 0;
   let open: number | null = null;
   let least = { wall: Infinity, at: 0 };
   let before = 0;
-  line.slice(1).forEach(({ at: to, way }, i) => {
+  line.slice(1).forEach(({ at: to }, i) => {
     const from = line[i].at;
     const long = Math.hypot(...sub(to, from));
     const n = Math.max(1, Math.round(long / STEP));
@@ -79,7 +86,7 @@ function wallAlong({ mesh }: Body, { line, length }: Route, step: StepOf<'bore'>
       if (!insideSolid(blocks, at)) continue;
       inside += long / n;
       if (along < mouth || (!step.blind && along > length - mouth)) continue;
-      const wall = Math.min(...allRound(way).map((d) => nearestHit(blocks, at, d))) - radius;
+      const wall = Math.min(...allRound(frames[i + 1], radius, half).map((d) => nearestHit(blocks, at, d.way) - d.own));
       if (wall < least.wall) least = { wall, at: along };
       if (wall <= 0) open ??= along;
     }
@@ -99,13 +106,14 @@ const nearestHit = (blocks: Blocks, at: Vec3, way: Vec3): number => {
   return ahead.length > 0 ? Math.min(...ahead) : Infinity;
 };
 
-/** Directions all round a way, square to it. */
-function allRound(way: Vec3): Vec3[] {
-  const n = normalize(way);
-  const u = squareTo(n);
-  const v = cross(n, u);
+/** Directions all round a bore, square to its way, each with how far it reaches there itself; `half`: of what it is wider than thick. */
+function allRound([u, v]: readonly [Vec3, Vec3], radius: number, half: number): { way: Vec3; own: number }[] {
   return Array.from({ length: ROUND }, (_, i) => {
     const a = (i / ROUND) * 2 * Math.PI;
-    return vecOf((k) => u[k] * Math.cos(a) + v[k] * Math.sin(a));
+    const [cos, sin] = [Math.abs(Math.cos(a)), Math.abs(Math.sin(a))];
+    // its flat side, or its round end
+    const flat = sin > 0 ? radius / sin : Infinity;
+    const own = flat * cos <= half ? flat : half * cos + Math.sqrt(radius ** 2 - (half * sin) ** 2);
+    return { way: vecOf((k) => u[k] * Math.cos(a) + v[k] * Math.sin(a)), own };
   });
 }

@@ -47,7 +47,7 @@ export const hinge: KindOf<Hinge> = {
   kind: 'hinge',
   name: 'hinge',
   male: 'Knuckle',
-  from: 'Opens',
+  from: 'What opens',
   leans: false,
   swings: true,
   closing: 'loose',
