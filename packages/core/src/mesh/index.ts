@@ -29,7 +29,17 @@ export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
 export { insideSolid, rayHits, windingAhead } from './ray.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
-export { boxPairs, buildTree, distanceTo, type Nearest, nearest, noPlace, type Tree, treeOf } from './tree.ts';
+export {
+  boxPairs,
+  buildTree,
+  distanceTo,
+  fineTree,
+  type Nearest,
+  nearest,
+  noPlace,
+  type Tree,
+  treeOf,
+} from './tree.ts';
 export type { Box, IndexedMesh, Tag, Vec3 } from './types.ts';
 export {
   AXES,

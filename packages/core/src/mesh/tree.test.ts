@@ -5,7 +5,7 @@ import { blob, box, together, torus } from '../../testing/shapes.ts';
 import { halfEdges } from './halfedges.ts';
 import { concatenate, splitBy, subset, turnedOver } from './parts.ts';
 import { shells, topology } from './topology.ts';
-import { boxPairs, buildTree, distanceTo, nearest, noPlace } from './tree.ts';
+import { boxPairs, buildTree, distanceTo, fineTree, nearest, noPlace } from './tree.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
 import { three, vecOf } from './vec.ts';
 import { weldExact, weldWithin } from './weld.ts';
@@ -29,6 +29,36 @@ function slowly(mesh: IndexedMesh, p: Vec3): number {
 }
 
 const coordinate = fc.double({ min: -30, max: 30, noNaN: true });
+
+describe('a fine tree', () => {
+  it('finds what the other finds, and has each triangle once, of any mesh', () => {
+    const meshes = [
+      torus(12, 9, 6, () => 5),
+      blob(20, 30, 40, (a) => 20 + 3 * Math.sin(3 * a)),
+      box([0, 0, 0], [1, 2, 3]),
+    ];
+    const many = together(...Array.from({ length: 40 }, () => box([0, 0, 0], [1, 1, 1])));
+    for (const mesh of [...meshes, subset(meshes[0], [7]), many]) {
+      const [plain, fine] = [buildTree(mesh), fineTree(mesh)];
+      expect([...fine.order].sort((a, b) => a - b)).toEqual([...mesh.tags.keys()]);
+      fc.assert(
+        fc.property(coordinate, coordinate, coordinate, (x, y, z) => {
+          expect(distanceTo(fine, [x, y, z])).toBe(distanceTo(plain, [x, y, z]));
+        }),
+        { numRuns: 60 },
+      );
+      const pairs = (tree: typeof fine): number => {
+        let count = 0;
+        boxPairs(tree, tree, () => {
+          count++;
+          return false;
+        });
+        return count;
+      };
+      expect(pairs(fine)).toBe(pairs(plain));
+    }
+  });
+});
 
 describe('nearest', () => {
   const ring = torus(12, 9, 6, () => 5);

@@ -1,8 +1,9 @@
 import { mortonOrder } from './blocks.ts';
+import { halvedOrder } from './halves.ts';
 import type { IndexedMesh, Vec3 } from './types.ts';
 
 /**
- * A tree of boxes over triangles: sorted along a Morton curve, LEAF to a leaf, and pairs of boxes joined upwards.
+ * A tree of boxes over triangles: sorted along a curve or by halves, `leaf` to a leaf, and pairs of boxes joined upwards.
  *
  * order  triangle numbers, leaf by leaf
  * leaves number of leaves; `width` is the next power of two
@@ -13,16 +14,26 @@ export interface Tree {
   readonly mesh: Pick<IndexedMesh, 'positions' | 'triangles'>;
   readonly order: Uint32Array;
   readonly leaves: number;
+  /** triangles to a leaf, at most MOST_LEAF */
+  readonly leaf: number;
   readonly width: number;
   readonly boxes: Float64Array;
 }
 
-const LEAF = 4;
+const MOST_LEAF = 4;
+const FINE_LEAF = 2;
 
-/** Builds the tree in linear time. */
-export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): Tree {
-  const order = mortonOrder(mesh);
-  const leaves = Math.max(1, Math.ceil(order.length / LEAF));
+/** Builds the tree in linear time, along a Morton curve. */
+export const buildTree = (mesh: Tree['mesh']): Tree => treeOver(mesh, mortonOrder(mesh), MOST_LEAF);
+
+/**
+ * Builds a tree that takes several times as long to build and half as long to ask: for surfaces of which more places are asked than
+ * they have triangles.
+ */
+export const fineTree = (mesh: Tree['mesh']): Tree => treeOver(mesh, halvedOrder(mesh, FINE_LEAF), FINE_LEAF);
+
+function treeOver(mesh: Tree['mesh'], order: Uint32Array, leaf: number): Tree {
+  const leaves = Math.max(1, Math.ceil(order.length / leaf));
   let width = 1;
   while (width < leaves) width *= 2;
   const boxes = new Float64Array(width * 12);
@@ -30,7 +41,7 @@ export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): T
     boxes[k] = boxes[k + 1] = boxes[k + 2] = Infinity;
     boxes[k + 3] = boxes[k + 4] = boxes[k + 5] = -Infinity;
   }
-  fillLeaves(boxes, order, mesh.positions, mesh.triangles, width);
+  fillLeaves(boxes, order, leaf, mesh.positions, mesh.triangles, width);
   for (let node = width - 1; node >= 1; node--) {
     const k = node * 6;
     const a = node * 12;
@@ -39,7 +50,7 @@ export function buildTree(mesh: Pick<IndexedMesh, 'positions' | 'triangles'>): T
       boxes[k + 3 + i] = Math.max(boxes[a + 3 + i], boxes[a + 9 + i]);
     }
   }
-  return { mesh, order, leaves, width, boxes };
+  return { mesh, order, leaves, leaf, width, boxes };
 }
 
 const trees = new WeakMap<Tree['mesh'], Tree>();
@@ -54,9 +65,16 @@ export function treeOf(mesh: Tree['mesh']): Tree {
   return tree;
 }
 
-function fillLeaves(boxes: Float64Array, order: Uint32Array, p: Float64Array, t: Uint32Array, width: number): void {
+function fillLeaves(
+  boxes: Float64Array,
+  order: Uint32Array,
+  leaf: number,
+  p: Float64Array,
+  t: Uint32Array,
+  width: number,
+): void {
   for (let i = 0; i < order.length; i++) {
-    const k = (width + Math.floor(i / LEAF)) * 6;
+    const k = (width + Math.floor(i / leaf)) * 6;
     for (let c = 0; c < 3; c++) {
       const v = t[order[i] * 3 + c] * 3;
       for (let a = 0; a < 3; a++) {
@@ -89,7 +107,7 @@ const stackSquared = new Float64Array(128);
  * be near, given as `hint`, makes it quicker.
  */
 export function nearest(tree: Tree, x: number, y: number, z: number, limit: number, out: Nearest, hint = -1): void {
-  const { boxes, width, order, mesh } = tree;
+  const { boxes, width, order, leaf, mesh } = tree;
   const { positions: p, triangles: t } = mesh;
   out.triangle = -1;
   out.squared = limit;
@@ -102,8 +120,8 @@ export function nearest(tree: Tree, x: number, y: number, z: number, limit: numb
     const s = stackSquared[top--];
     if (s >= out.squared) continue;
     if (node >= width) {
-      const from = (node - width) * LEAF;
-      const to = Math.min(order.length, from + LEAF);
+      const from = (node - width) * leaf;
+      const to = Math.min(order.length, from + leaf);
       for (let i = from; i < to; i++) nearestOnTriangle(p, t, order[i], x, y, z, out);
       continue;
     }
@@ -269,7 +287,7 @@ function push(open: Int32Array, top: number, i: number, j: number): number {
   return top + 2;
 }
 
-const leafBoxes = new Float64Array(LEAF * 6);
+const leafBoxes = new Float64Array(MOST_LEAF * 6);
 const ownBox = new Float64Array(6);
 
 /** Pairs of the triangles of two leaves; with `same` they are one leaf. */
@@ -281,10 +299,10 @@ function leafPairs(
   same: boolean,
   visit: (i: number, j: number) => boolean,
 ): boolean {
-  const fromA = la * LEAF;
-  const fromB = lb * LEAF;
-  const endA = Math.min(a.order.length, fromA + LEAF);
-  const endB = Math.min(b.order.length, fromB + LEAF);
+  const fromA = la * a.leaf;
+  const fromB = lb * b.leaf;
+  const endA = Math.min(a.order.length, fromA + a.leaf);
+  const endB = Math.min(b.order.length, fromB + b.leaf);
   const k = (b.width + lb) * 6;
   let filled = false;
   for (let i = fromA; i < endA; i++) {

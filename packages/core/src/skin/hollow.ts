@@ -2,7 +2,7 @@ import { GephyraError } from '../errors.ts';
 import {
   area,
   boxOf,
-  buildTree,
+  fineTree,
   type IndexedMesh,
   nearest,
   noPlace,
@@ -49,7 +49,7 @@ export function hollowSpace(
   const kept: number[] = [];
   for (let i = 0; i < isOpen.length; i++) if (!isOpen[i]) kept.push(i);
   if (kept.length === 0) throw new GephyraError('skin.solid', 'Some of the skin must stay closed.');
-  const rest = open.length > 0 ? buildTree(subset(mesh, kept)) : null;
+  const rest = open.length > 0 ? fineTree(subset(mesh, kept)) : null;
   const through = cell * 3;
   const place = noSidedPlace();
   const other = noPlace();

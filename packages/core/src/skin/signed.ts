@@ -1,5 +1,5 @@
 import {
-  buildTree,
+  fineTree,
   halfEdges,
   type IndexedMesh,
   type Nearest,
@@ -50,7 +50,7 @@ export function sided(mesh: IndexedMesh): Sided {
     const angle = cornerAngle(p, t, h);
     for (let a = 0; a < 3; a++) vertexNormals[t[h] * 3 + a] += faceNormals[i * 3 + a] * angle;
   }
-  return { tree: buildTree(mesh), mesh, faceNormals, edgeNormals, vertexNormals, openEdge, openVertex };
+  return { tree: fineTree(mesh), mesh, faceNormals, edgeNormals, vertexNormals, openEdge, openVertex };
 }
 
 function cornerAngle(p: Float64Array, t: Uint32Array, h: number): number {
