@@ -14,7 +14,7 @@ import {
 } from '../joints/index.ts';
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
 import { dot, normalize, type Vec3 } from '../mesh/index.ts';
-import { type EvalCache, type MatingFace, planeOfJoint, type SeamPlace } from '../seams/index.ts';
+import { type EvalCache, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
@@ -173,7 +173,16 @@ function measureLap(
   const [own, other] = direction > 0 ? face.pieces : [face.pieces[1], face.pieces[0]];
   const env = context.around.get(face.bodies[0])!;
   const solids = [env.solids.get(face.pieces[0])!, env.solids.get(face.pieces[1])!] as const;
-  const { line, trouble } = findLap(joint, [formed.u, formed.v], gap, face, solids, context.cache, context.fallback);
+  const { line, trouble } = findLap(
+    joint,
+    [formed.u, formed.v],
+    gap,
+    face,
+    solids,
+    context.plan.zones.map((z) => placeZone(z, context.map)),
+    context.cache,
+    context.fallback,
+  );
   const ample = ampleWall(context.plan.printer);
   const print = `${printOf(joint, formed)}${ample}`;
   const walls: [number, number] = [Infinity, Infinity];

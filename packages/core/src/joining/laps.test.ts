@@ -5,6 +5,7 @@ import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { box } from '../../testing/shapes.ts';
 import { cup, tray } from '../../testing/shells.ts';
+import { fromFrame } from '../cut/frame.ts';
 import { loopArea } from '../cut/polygon.ts';
 import { applyChange } from '../document/change.ts';
 import { parsePlan } from '../document/schema.ts';
@@ -24,8 +25,8 @@ import { lapOutline } from './laps.ts';
 const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];
 const shells = { cup: bodies(cup(3.2, 80, 48)), tray: bodies(tray(3)) };
 
-const evaluated = (body: readonly Body[], seams: object[], joints: object[]): Evaluation =>
-  evaluate(parsePlan({ version: 5, printer, seams, joints }), body, { fallback });
+const evaluated = (body: readonly Body[], seams: object[], joints: object[], zones: object[] = []): Evaluation =>
+  evaluate(parsePlan({ version: 5, printer, seams, joints, zones }), body, { fallback });
 
 /** Both pieces of the first joint as the kernel has them, found whole. */
 function pieces(e: Evaluation) {
@@ -39,12 +40,17 @@ function pieces(e: Evaluation) {
 }
 
 /** What a lap must be, whatever it runs along: judged by the kernel against the pieces without it. */
-function sound(body: readonly Body[], seams: object[], lap: Record<string, unknown> & { gap: number; depth: number }) {
+function sound(
+  body: readonly Body[],
+  seams: object[],
+  lap: Record<string, unknown> & { gap: number; depth: number },
+  zones: object[] = [],
+) {
   const bare = evaluated(body, seams, []);
   const home = bare.faces.find((f) => f.seam === 's1')!;
   const { u, v } = poleOf(home.region);
   const at = bare.context.places.get('s1')!.toSource([u, v]);
-  const e = evaluated(body, seams, [{ ...lap, at, id: 'j1', kind: 'lap', seam: 's1' }]);
+  const e = evaluated(body, seams, [{ ...lap, at, id: 'j1', kind: 'lap', seam: 's1' }], zones);
   const [placed] = e.joints;
   // a wall that leans may be too thin for it: that is said, and nothing built
   fc.pre(!e.findings.some((f) => f.code === 'joint.wall' || f.code === 'joint.edge' || f.code === 'joint.through'));
@@ -97,6 +103,48 @@ describe('a lap', () => {
       }),
       { numRuns: 8 },
     );
+  });
+
+  it('keeps clear of zones: along the longest stretch of its wall that runs through none', () => {
+    const zone = fc.record({
+      turn: fc.double({ min: 0, max: 6.2, noNaN: true }),
+      radius: fc.integer({ min: 6, max: 20 }),
+      more: fc.boolean(),
+    });
+    const sizes = { lip: 1.2, depth: 3, gap: 0.2, depthGap: 0.3, setback: 2 };
+    const level = [flat('s1', [0, 0, 0], [0, 0, 1])];
+    const whole = sound(shells.cup, level, { ...sizes, edge: 'outside' }).joints[0].lap!;
+    const reach = Math.max(...whole.edge.map(([u, v]) => Math.hypot(u, v)));
+    fc.assert(
+      fc.property(zone, fc.constantFrom('inside', 'outside'), ({ turn, radius, more }, edge) => {
+        const at = (a: number) => [reach * Math.cos(a), reach * Math.sin(a), 0];
+        const zones = [turn, ...(more ? [turn + 2] : [])].map((a, i) => ({
+          id: `z${i + 1}`,
+          kind: 'sphere',
+          at: at(a),
+          radius,
+        }));
+        const e = sound(shells.cup, level, { ...sizes, edge }, zones);
+        const { lap, form } = e.joints[0];
+        expect(lap!.closed || form.turns).toBe(false);
+        const { frame } = e.faces[0];
+        for (const [u, v] of lap!.edge) {
+          const p = fromFrame(frame, u, v);
+          for (const z of zones) expect(Math.hypot(...p.map((x, k) => x - z.at[k]))).toBeGreaterThan(radius - 0.1);
+        }
+        // no more is left out than zones take, and a millimetre beside each
+        const all = edge === 'outside' ? whole.length : whole.length * 0.9;
+        expect(lap!.length).toBeGreaterThan((more ? 0.4 : 0.8) * all - 2.4 * radius);
+      }),
+      { numRuns: 6 },
+    );
+    const covered = evaluated(
+      shells.cup,
+      level,
+      [{ ...sizes, edge: 'outside', at: [reach - 1, 0], id: 'j1', kind: 'lap', seam: 's1' }],
+      [{ id: 'z1', kind: 'sphere', at: [0, 0, 0], radius: 200 }],
+    );
+    expect(covered.findings.find((f) => f.code === 'joint.lap')!.message).toMatch(/kept clear/);
   });
 
   it('runs along a wall that has ends, and keeps from them', () => {

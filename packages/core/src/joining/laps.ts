@@ -1,8 +1,8 @@
-import type { Frame, Solid, Triangulator } from '../cut/index.ts';
+import { type Frame, fromFrame, type Solid, type Triangulator } from '../cut/index.ts';
 import type { Finding, Plan } from '../document/index.ts';
 import type { Prism } from '../joints/index.ts';
 import { type BuiltLap, buildLap, followsWall, type JointOf, type LapLine, lapLine } from '../joints/kinds/index.ts';
-import { type EvalCache, LAP_TAG, type MatingFace } from '../seams/index.ts';
+import { type EvalCache, inZone, LAP_TAG, type MatingFace, type PlacedZone } from '../seams/index.ts';
 import type { JointContext, PlacedJoint } from './model.ts';
 
 /** A lap on its face: where it runs, or why it cannot. */
@@ -18,16 +18,29 @@ export function findLap(
   gap: number,
   face: MatingFace,
   solids: readonly [Solid, Solid],
+  zones: readonly PlacedZone[],
   cache: EvalCache,
   fallback: Triangulator,
 ): FoundLap {
   if (face.contact) return { line: null, trouble: 'A lap needs a seam; here two bodies lie against each other.' };
-  const { lip, edge, setback } = joint;
+  const { lip, edge, setback, depth } = joint;
+  const heights = [-depth, 0, depth];
+  const kept = (x: number, y: number): boolean =>
+    zones.some((z) => heights.some((h) => inZone(z, fromFrame(face.frame, x, y, h))));
   const holes = face.region.holes2.length > 0;
-  const key = JSON.stringify([cache.idOf(face.region.outer2), holes && [u, v], lip, edge, setback, gap]);
+  const key = JSON.stringify([
+    cache.idOf(face.region.outer2),
+    holes && [u, v],
+    lip,
+    edge,
+    setback,
+    gap,
+    zones,
+    zones.length > 0 && depth,
+  ]);
   const line = cache.lapLines.get(
     key,
-    () => lapLine(face.region, [u, v], joint, gap),
+    () => lapLine(face.region, [u, v], joint, gap, kept),
     () => 8000,
   );
   if (typeof line === 'string') return { line: null, trouble: line };
@@ -67,6 +80,7 @@ function lapInto(
     caps,
     line.loop,
     line.seed,
+    line.lip.ends,
     own,
     [lip, depth, depthGap, edge, setback, gap],
   ]);

@@ -425,7 +425,7 @@ class Seater {
       const at: Vec3 = fromFrame(sibling.face.frame, u, v);
       const tip = tipOf(m);
       if (tip && !this.fitsWith(m.own, tip)) return null;
-      if (this.zones.some((z) => inZone(z, at))) return null;
+      if (!m.lap && this.zones.some((z) => inZone(z, at))) return null;
       if (group.length > 1) occupy(own, m.occupants);
       all.push(m);
     }

@@ -79,23 +79,41 @@ const ALIKE = 0.002;
 
 /**
  * Where a lap runs on a region: along the whole hole (or outline) next to `at` when the wall is closed, else along the
- * inner or outer side of the strip, away from its ends. A sentence for people when it cannot.
+ * inner or outer side of the strip, away from its ends. Of a wall that runs through places to be kept clear, the longest stretch
+ * that does not. A sentence for people when it cannot.
  */
-export function lapLine(region: FlatRegion, at: Point, sizes: LapSizes, gap: number): LapLine | string {
+export function lapLine(
+  region: FlatRegion,
+  at: Point,
+  sizes: LapSizes,
+  gap: number,
+  kept: (u: number, v: number) => boolean = () => false,
+): LapLine | string {
   const { thickness, length } = stripOf(region);
   if (length < 4 * thickness) return 'A lap runs along a wall, and this face is none.';
-  return region.holes2.length > 0 ? closedLine(region, at, sizes, gap) : openLine(region, sizes, gap);
+  return region.holes2.length > 0 ? closedLine(region, at, sizes, gap, kept) : openLine(region, sizes, gap, kept);
 }
 
 const TOO_BENT = 'The wall is too bent for a lip this thick.';
 
-function closedLine(region: FlatRegion, at: Point, { lip, edge }: LapSizes, gap: number): LapLine | string {
+function closedLine(
+  region: FlatRegion,
+  at: Point,
+  sizes: LapSizes,
+  gap: number,
+  kept: (u: number, v: number) => boolean,
+): LapLine | string {
+  const { lip, edge } = sizes;
   const loops = [region.outer2, ...region.holes2];
   let loop = 0;
   if (edge === 'inside') {
     const away = region.holes2.map((h) => nearestOnLoop(h, at[0], at[1]).distance);
     loop = 1 + away.indexOf(Math.min(...away));
   }
+  const along = waysAlong(loops[loop]);
+  const free = freeStretch(loops[loop], along, 0, along[along.length - 1], true, kept);
+  if (!free) return NO_STRETCH;
+  if (free[1] - free[0] < along[along.length - 1]) return stretchLine(loops, loop, along, free, sizes, gap);
   const [near, far] = [lip, lip + gap].map((by) => besideLoop(loops[loop], by));
   if (!near || !far) return TOO_BENT;
   return {
@@ -111,7 +129,14 @@ function closedLine(region: FlatRegion, at: Point, { lip, edge }: LapSizes, gap:
   };
 }
 
-function openLine(region: FlatRegion, sizes: LapSizes, gap: number): LapLine | string {
+const NO_STRETCH = 'A zone that is to be kept clear leaves the lap no stretch of the wall.';
+
+function openLine(
+  region: FlatRegion,
+  sizes: LapSizes,
+  gap: number,
+  kept: (u: number, v: number) => boolean,
+): LapLine | string {
   const { outer2: l } = region;
   const ends = endsOf(region);
   if (!ends) return 'The wall has not two ends, so a lap finds no way along it.';
@@ -128,7 +153,23 @@ function openLine(region: FlatRegion, sizes: LapSizes, gap: number): LapLine | s
   const [from, to] = sides[sizes.edge === 'inside' ? inner : 1 - inner];
   const back = thickness / 2 + sizes.setback;
   if (to - from < 2 * back + 4 * sizes.lip) return 'The wall is too short for a lap.';
-  const path = stretch(l, along, from + back, to - back);
+  const free = freeStretch(l, along, from + back, to - back, false, kept);
+  return free ? stretchLine([l], 0, along, free, sizes, gap) : NO_STRETCH;
+}
+
+/** A lap along a stretch of a loop, from one way along it to another. */
+function stretchLine(
+  loops: readonly Loop2[],
+  loop: number,
+  along: Float64Array,
+  [from, to]: readonly [number, number],
+  sizes: LapSizes,
+  gap: number,
+): LapLine | string {
+  const l = loops[loop];
+  const total = along[along.length - 1];
+  if (to - from < 4 * sizes.lip) return NO_STRETCH;
+  const path = stretch(l, along, from, to);
   const wide = 2 * (sizes.lip + gap);
   const [tu, tv] = heading(path[0], path[1]);
   const [su, sv] = heading(path[path.length - 1], path[path.length - 2]);
@@ -158,16 +199,46 @@ function openLine(region: FlatRegion, sizes: LapSizes, gap: number): LapLine | s
   const middle = ((from + to) / 2) % total;
   const seed = Math.max(0, along.findIndex((s) => s > middle) - 1);
   return {
-    loop: 0,
+    loop,
     closed: false,
     seed,
     seedAt: [l[seed * 2], l[seed * 2 + 1]],
     edge: path,
     lip,
     rebate,
-    length: to - from - 2 * back,
+    length: to - from,
     turns: false,
   };
+}
+
+/** Places along an edge are looked at so often, and a lap keeps so far from what is to be kept clear, mm. */
+const LOOKED = 0.5;
+const CLEAR = 1;
+
+/** The longest stretch of a loop between two ways along it that is clear; round a closed one it may go on over its start. Null: none is. */
+function freeStretch(
+  l: Loop2,
+  along: Float64Array,
+  from: number,
+  to: number,
+  round: boolean,
+  kept: (u: number, v: number) => boolean,
+): [number, number] | null {
+  const n = Math.max(2, Math.ceil((to - from) / LOOKED));
+  const clear = Array.from({ length: n }, (_, i) => !kept(...placeAt(l, along, from + ((i + 0.5) / n) * (to - from))));
+  if (!clear.includes(false)) return [from, to];
+  let best: [number, number] | null = null;
+  let start = -1;
+  for (let i = 0; i < (round ? 2 * n : n) + 1; i++) {
+    const free = i < (round ? 2 * n : n) && clear[i % n];
+    if (free && start < 0) start = i;
+    if (free || start < 0) continue;
+    const [a, b] = [start, i].map((k) => from + (k / n) * (to - from));
+    const found: [number, number] = [a + (start > 0 ? CLEAR : 0), b - (i < n || round ? CLEAR : 0)];
+    if (found[1] > found[0] && (!best || found[1] - found[0] > best[1] - best[0])) best = found;
+    start = -1;
+  }
+  return best;
 }
 
 const pointsOf = (l: Loop2): Point[] => Array.from({ length: l.length / 2 }, (_, i) => [l[i * 2], l[i * 2 + 1]]);
@@ -176,6 +247,18 @@ const heading = (a: Point, b: Point): [number, number] => {
   const l = Math.hypot(b[0] - a[0], b[1] - a[1]);
   return [(b[0] - a[0]) / l, (b[1] - a[1]) / l];
 };
+
+/** The place so far along a loop; ways beyond its length go round again. */
+function placeAt(l: Loop2, along: Float64Array, way: number): Point {
+  const n = l.length / 2;
+  const total = along[n];
+  const w = ((way % total) + total) % total;
+  let i = 0;
+  while (i < n - 1 && along[i + 1] <= w) i++;
+  const k = (i + 1) % n;
+  const s = (w - along[i]) / (along[i + 1] - along[i]);
+  return [l[i * 2] + (l[k * 2] - l[i * 2]) * s, l[i * 2 + 1] + (l[k * 2 + 1] - l[i * 2 + 1]) * s];
+}
 
 /** The part of a loop between two ways along it; ways beyond its length go round again. */
 function stretch(l: Loop2, along: Float64Array, from: number, to: number): Point[] {
@@ -186,22 +269,14 @@ function stretch(l: Loop2, along: Float64Array, from: number, to: number): Point
     const last = out[out.length - 1];
     if (!last || Math.hypot(last[0] - p[0], last[1] - p[1]) > 1e-6) out.push(p);
   };
-  const at = (way: number): Point => {
-    const w = ((way % total) + total) % total;
-    let i = 0;
-    while (i < n - 1 && along[i + 1] <= w) i++;
-    const k = (i + 1) % n;
-    const s = (w - along[i]) / (along[i + 1] - along[i]);
-    return [l[i * 2] + (l[k * 2] - l[i * 2]) * s, l[i * 2 + 1] + (l[k * 2 + 1] - l[i * 2 + 1]) * s];
-  };
-  add(at(from));
+  add(placeAt(l, along, from));
   for (let turn = 0; turn < 2; turn++) {
     for (let i = 0; i < n; i++) {
       const way = along[i] + turn * total;
       if (way > from && way < to) add([l[i * 2], l[i * 2 + 1]]);
     }
   }
-  add(at(to));
+  add(placeAt(l, along, to));
   return out;
 }
 
