@@ -25,7 +25,9 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     ),
     'joints/kinds': [
       'joints',
-      ...['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map((k) => `joints/kinds/${k}`),
+      ...['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map(
+        (k) => `joints/kinds/${k}`,
+      ),
     ],
     document: ['joints', 'joints/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],

@@ -65,5 +65,5 @@ describe('the demo', () => {
     ]);
     await server.close();
     await rm(data, { recursive: true, force: true });
-  }, 180_000);
+  }, 300_000);
 });
