@@ -4,15 +4,16 @@ import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import type { Reshaping } from '../solid/index.ts';
 import { ringMesh } from './loose.ts';
+import { reachOf } from './swing-room.ts';
 
-/** What is taken off begins so far before the face, and ends so far beyond its farthest place; the bore ends so far beyond the skin, mm. */
+/** What is taken off begins so far before the face, and the bore ends so far beyond the skin, mm. */
 const OVER = 0.05;
 const BEYOND = 2;
 /** Steps of the arc in which what opens sweeps, radians, and slices by which it is measured. */
 const STEP = 0.2;
+const SLICES = 4;
 /** How far chords of knuckles and rooms lie inside their corners, mm. */
 const CHORD = 0.003;
-const SLICES = 4;
 
 /** A hinge at its place on a side of its face. */
 interface HingeAt {
@@ -65,13 +66,6 @@ function sweep(opens: number, far: number): Section {
   return [[0, 0], [0, OVER], [-out, OVER], ...arc];
 }
 
-/** How far the face reaches from the hinge, mm. */
-function reachOf({ region: { outer2 } }: MatingFace, [u, v]: readonly [number, number]): number {
-  let far = 0;
-  for (let i = 0; i < outer2.length; i += 2) far = Math.max(far, Math.hypot(outer2[i] - u, outer2[i + 1] - v));
-  return far;
-}
-
 /**
  * What makes a hinge of a piece: room for the neighbour's knuckles and, on the own side, for the neighbour's face as it opens;
  * knuckles; the bore through all of it, out to the skin at both ends.
@@ -86,7 +80,7 @@ export function hingeSteps(
 ): Reshaping[] {
   const here = { hinge, frame, at, direction };
   const [knuckles, rooms] = side === 'own' ? [hinge.own, hinge.other] : [hinge.other, hinge.own];
-  const far = reachOf(face, at) + BEYOND;
+  const far = reachOf(face, ...at);
   const off = rooms.map(([from, to]) => bar(here, round(hinge.room), from - hinge.gap, to + hinge.gap));
   if (side === 'own') off.push(bar(here, sweep(hinge.opens, far), -far, far));
   const [before, beyond] = boreEnds(hinge, face.region, at);
@@ -140,7 +134,7 @@ export function hingePrisms(
   frame: Frame,
   inward: 1 | -1,
 ): Prism[] {
-  const far = reachOf(face, at) + BEYOND;
+  const far = reachOf(face, ...at);
   const deep = far * Math.sin(Math.min(opens, Math.PI / 2));
   return Array.from({ length: SLICES }, (_, i) => {
     const [from, to] = [(i * deep) / SLICES, ((i + 1) * deep) / SLICES];

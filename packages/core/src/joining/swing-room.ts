@@ -9,8 +9,8 @@ const BEYOND = 2;
 const FOOT_CORNERS = 48;
 const CORNERS = 48;
 
-/** Radius within which the own piece is taken off, so that it swings: to beyond the farthest place of the face, mm. */
-function reachOf({ region: { outer2 } }: MatingFace, u: number, v: number): number {
+/** How far the own piece is taken off, so that it swings: to beyond the farthest place of the face from the joint, mm. */
+export function reachOf({ region: { outer2 } }: MatingFace, u: number, v: number): number {
   let far = 0;
   for (let i = 0; i < outer2.length; i += 2) far = Math.max(far, Math.hypot(outer2[i] - u, outer2[i + 1] - v));
   return far + BEYOND;

@@ -103,6 +103,19 @@ describe('seating', () => {
     sound(wanted.e, bowl, 1.2);
   });
 
+  it('prefers a lap to small cones on a thin wall where its lip prints standing', () => {
+    const thin = bodies(cup(3.6));
+    const seams = [flat('s1', [0, 0, 0], [0, 0, 1])];
+    const resin = { ...printer, kind: 'resin' };
+    const standing = seated(thin, seams, {}, { printer: resin });
+    expect(standing.e.joints.map((j) => j.kind)).toEqual(['lap']);
+    sound(standing.e, thin, 0.8);
+    // printed on its side the lip would lie: cones hold there as well
+    const keys = standing.e.pieces.map((p) => ({ key: p.key, pose: { up: [1, 0, 0] } }));
+    const lying = seated(thin, seams, {}, { printer: resin, pieces: keys });
+    expect(new Set(lying.e.joints.map((j) => j.kind))).toEqual(new Set(['cone']));
+  });
+
   it('repeats round a fan, the male half on the same end, so that the segments stay equal', () => {
     const { e, plan } = seated(hoop, [fan('s1', [0, 0, 0], [0, 0, 1], 6, { up: [0, 1, 0] })]);
     sound(e, hoop, 1.2);
