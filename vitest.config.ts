@@ -32,8 +32,8 @@ export default defineConfig({
     sequence: { sequencer: LongFirst },
     // test files share what they have loaded: no module keeps a state that another file could see
     isolate: false,
-    // much of a run is waiting for servers, files and clocks: one more than this small machine has cores
-    maxWorkers: 3,
+    // much of a run is waiting for servers and files, so no core is left idle for it
+    maxWorkers: '100%',
     testTimeout: 60_000,
     hookTimeout: 60_000,
     // a state is waited for, however busy the machine is

@@ -24,7 +24,7 @@ describe('the demo', () => {
     await seed(client.base, data);
     await expect
       .poll(async () => (await cards()).map((c) => [c.name, c.summary?.pieces, c.summary?.fitting, c.summary?.stops]), {
-        timeout: 30_000,
+        timeout: 90_000,
       })
       .toEqual([
         ['Ebb-bell lantern', 3, 3, 1],

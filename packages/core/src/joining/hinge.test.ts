@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
-import { box } from '../../testing/shapes.ts';
+import { blob, box } from '../../testing/shapes.ts';
 import { swingOf } from '../assembly/index.ts';
 import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
@@ -91,6 +91,37 @@ describe('a hinge', () => {
         expect(openedInto(e, -0.06, more.turn)).toBeGreaterThan(0.1);
       }),
       { numRuns: 10 },
+    );
+  });
+
+  it('on any plane of a rounded solid is made whole, comes apart along its way, and opens as far as it says', () => {
+    const body = blob(20, 24, 150, (a, z) => 60 + 3 * Math.sin(3 * a) - 8 * z * z);
+    const shape = fc.record({
+      x: fc.integer({ min: -3, max: 3 }),
+      y: fc.integer({ min: -3, max: 3 }),
+      z: fc.integer({ min: -8, max: 8 }),
+      turn: fc.double({ min: -3, max: 3, noNaN: true }),
+      opens: fc.integer({ min: 5, max: 35 }),
+      fit: fc.constantFrom(...FITS),
+      male: fc.constantFrom('+' as const, '-' as const),
+    });
+    fc.assert(
+      fc.property(shape, ({ x, y, z, opens, ...more }) => {
+        const seam = { ...level, origin: [0, 0, z] as const, normal: [x / 20, y / 20, 1] as const };
+        const angle = (opens * Math.PI) / 180;
+        const e = hinged({ ...more, length: 40, knuckles: 5, opens: angle }, { seams: [seam as never] }, body);
+        expect(e.findings.filter((f) => f.where.joint && f.severity === 'stop')).toEqual([]);
+        for (const p of e.pieces) expect(judge(pieceMesh(p).mesh)).toMatchObject({ status: 'NoError', closed: true });
+        const { own, other } = taken(e);
+        expect(toKernel(kernel, own).intersect(toKernel(kernel, other)).volume()).toBeLessThan(0.05);
+        const [[nx, ny, nz], { direction }] = [e.faces[0].frame.normal, e.joints[0]];
+        const off = toKernel(kernel, own).translate([-4 * nx * direction, -4 * ny * direction, -4 * nz * direction]);
+        expect(off.intersect(toKernel(kernel, other)).volume()).toBeLessThan(0.05);
+        const { ways } = finished(swingOf(e, 'j1', kernel))!;
+        expect(ways[0].free).toBeGreaterThan(angle - 1e-6);
+        expect(ways[0].free).toBeLessThan(angle + 0.04);
+      }),
+      { numRuns: 4 },
     );
   });
 

@@ -98,7 +98,7 @@ describe('crossings', () => {
         expect(crossings(a, b).pairs > 0).toBe(slow);
         expect(overlapping(ring, other) !== null).toBe(slow);
       }),
-      { numRuns: 25 },
+      { numRuns: 12 },
     );
   });
 
