@@ -121,7 +121,7 @@ describe('a hinge', () => {
         expect(ways[0].free).toBeGreaterThan(angle - 1e-6);
         expect(ways[0].free).toBeLessThan(angle + 0.04);
       }),
-      { numRuns: 4 },
+      { numRuns: 2 },
     );
   });
 
