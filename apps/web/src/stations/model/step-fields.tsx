@@ -149,6 +149,33 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           {field('Gap round it', step.gap, 'gap', 'mm', 0, 20)}
           {field('Bends, radius', step.bend ?? usualBend(step.diameter), 'bend', 'mm', 0, 5000)}
           {field('Mouths widened', step.mouth, 'mouth', 'mm', 0, 100)}
+          {step.sink && (
+            <>
+              <NumberField
+                label="Sunk, diameter"
+                value={step.sink.diameter}
+                min={0.5}
+                max={500}
+                onCommit={(x) => set({ sink: { ...step.sink, diameter: x } })}
+              />
+              <NumberField
+                label="Sunk, depth"
+                value={step.sink.depth}
+                min={0.1}
+                max={500}
+                onCommit={(x) => set({ sink: { ...step.sink, depth: x } })}
+              />
+            </>
+          )}
+          {step.slot && (
+            <NumberField
+              label="Strap, width"
+              value={step.slot.width}
+              min={0.5}
+              max={500}
+              onCommit={(x) => set({ slot: { ...step.slot, width: x } })}
+            />
+          )}
         </div>
       );
     case 'inlay':
