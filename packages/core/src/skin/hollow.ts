@@ -76,7 +76,8 @@ export function hollowSpace(
   const field: Field = {
     value: look,
     steep: 1 + thickness.steep,
-    tears: rest !== null,
+    // halfway between two sides it jumps from the thickness of one to that of the other
+    tears: rest !== null || thickness.growth !== null,
     jumps: () => false,
     rise(x, y, z, out) {
       look(x, y, z, most);

@@ -15,7 +15,7 @@ import {
   volume,
 } from '../mesh/index.ts';
 import { differenceOf } from '../solid/index.ts';
-import { evenWall, flatFaceAt, hollowSpace, offsetSurface, samplingCost, wallOf } from './index.ts';
+import { evenWall, flatFaceAt, hollowSpace, offsetSurface, samplingCost, varying, wallOf } from './index.ts';
 import { LOOPS } from './table.ts';
 
 const vertices = (m: IndexedMesh): Vec3[] =>
@@ -74,6 +74,15 @@ describe('wallOf', () => {
 });
 
 describe('hollowSpace', () => {
+  it('is closed also where a thick place of one side meets a thin one of the other', () => {
+    const plate = box([-40, -40, 0], [40, 40, 20]);
+    for (const thickness of [11, 17]) {
+      const place = { at: [0, 0, 20] as const, radius: 8, thickness };
+      const { cavity } = hollowSpace(plate, varying(2, null, [place]), []);
+      expect(topology(cavity).watertight).toBe(true);
+    }
+  });
+
   it('stays the wall away from the skin everywhere, by independent distance', () => {
     const body = torus(40, 60, 40, (a) => 14 + 2 * Math.sin(3 * a));
     const { cavity, cell } = hollowSpace(body, evenWall(3), []);

@@ -8,7 +8,7 @@ import { EDGES, LOOPS } from './table.ts';
 export interface Field {
   /** It rises by no more than this for each mm, but where it tears: at least 1. */
   readonly steep: number;
-  /** Whether it may rise faster in places, as from inside to outside at the rim of a surface. */
+  /** Whether it may rise faster in places, as from inside to outside at the rim of a surface: nothing is left out by `steep` alone then. */
   readonly tears: boolean;
   /**
    * Like a distance: `steep` times as steep at most, but where it tears. `reach` says from what distance on the value need

@@ -4,7 +4,7 @@ import { dot, type Vec3 } from '../mesh/index.ts';
 export interface Thickness {
   readonly least: number;
   readonly most: number;
-  /** by how much it changes for each mm at most */
+  /** by how much it changes for each mm along the skin; places whose slopes lie over each other may add to it */
   readonly steep: number;
   at(x: number, y: number, z: number): number;
   /** how much it grows for each mm along x, y, z; null where it is the same everywhere */
@@ -27,7 +27,7 @@ export interface ThickPlace {
   readonly thickness: number;
 }
 
-/** A wall that changes evenWall from one plane to another: `along` · place is `from` where it is as thick as it begins, and `to` where it ends. */
+/** A wall that changes evenly from one plane to another: `along` · place is `from` where it is as thick as it begins, and `to` where it ends. */
 export interface Taper {
   readonly along: Vec3;
   readonly from: number;
@@ -57,21 +57,14 @@ export function varying(thickness: number, taper: Taper | null, places: readonly
   const all = [...ends, ...places.map((p) => p.thickness)];
   const [least, most] = [Math.min(...all), Math.max(...all)];
   // a smooth step is steepest in its middle, by 1.5 times its mean
-  const slopes = places.map(() => (1.5 * (most - least)) / STEEP);
+  const slope = (1.5 * (most - least)) / STEEP;
   const at = (x: number, y: number, z: number): number => {
     let now = base([x, y, z]);
-    for (const [
-      i,
-      {
-        at: [px, py, pz],
-        radius,
-        thickness: wanted,
-      },
-    ] of places.entries()) {
-      const away = Math.hypot(x - px, y - py, z - pz) - radius;
-      if (away >= slopes[i]) continue;
-      const s = Math.max(0, away / slopes[i]);
-      now = wanted + (now - wanted) * s * s * (3 - 2 * s);
+    for (const place of places) {
+      const away = Math.hypot(x - place.at[0], y - place.at[1], z - place.at[2]) - place.radius;
+      if (away >= slope) continue;
+      const s = slope > 0 ? Math.max(0, away / slope) : 0;
+      now = place.thickness + (now - place.thickness) * s * s * (3 - 2 * s);
     }
     return now;
   };

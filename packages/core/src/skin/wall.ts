@@ -55,7 +55,8 @@ export function wallOf(
       return place.rim ? Math.max(off, place.beyond) : off;
     },
     steep: 1 + thickness.steep,
-    tears: surface.openVertex.includes(1),
+    // halfway between two places it jumps from the thickness of one to that of the other
+    tears: thickness.growth !== null || surface.openVertex.includes(1),
     jumps: () => place.rim,
     rise(x, y, z, out) {
       signedDistance(surface, x, y, z, most * 2, place);
