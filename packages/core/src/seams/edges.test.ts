@@ -178,6 +178,10 @@ describe('channels for glue', () => {
     );
     const narrow = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel: { ...channel, inset: 45 } })]);
     expect(codes(narrow)).toContain('seam.edge');
+    // so wide that little is left to bond: said, with a mend that makes it narrower
+    const wide = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel: { inset: 2, width: 20, depth: 1 } })]);
+    const [little] = wide.findings.filter((f) => f.code === 'seam.edge');
+    expect(little.mend!.change).toMatchObject({ set: { channel: { width: 10 } } });
   });
 });
 

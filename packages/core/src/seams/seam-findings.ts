@@ -109,16 +109,20 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
           change: { do: 'setSeam', id: seam.id, set: { edge: undefined, channel: undefined, relief: undefined } },
         },
       });
-    } else if (left < LEAST_LEFT && seam.edge) {
-      const half = { ...seam.edge, width: seam.edge.width / 2 };
+    } else if (left < LEAST_LEFT) {
+      const { edge, channel } = seam;
+      const half = {
+        ...(edge && { edge: { ...edge, width: edge.width / 2 } }),
+        ...(channel && { channel: { ...channel, width: Math.max(0.3, channel.width / 2) } }),
+      };
       out.push({
         code: 'seam.edge',
         severity: 'warn',
         where,
-        message: `Its groove leaves ${Math.round(100 * left)} % of the faces of this seam to be bonded.`,
+        message: `What is carved out along it leaves ${Math.round(100 * left)} % of the faces of this seam to be bonded.`,
         value: left,
         limit: LEAST_LEFT,
-        mend: { label: 'Make it half as wide', change: { do: 'setSeam', id: seam.id, set: { edge: half } } },
+        mend: { label: 'Make it half as wide', change: { do: 'setSeam', id: seam.id, set: half } },
       });
     }
     if (film) {
