@@ -81,7 +81,8 @@ export function hingeSteps(
   const here = { hinge, frame, at, direction };
   const [knuckles, rooms] = side === 'own' ? [hinge.own, hinge.other] : [hinge.other, hinge.own];
   const far = reachOf(face, ...at);
-  const off = rooms.map(([from, to]) => bar(here, round(hinge.room), from - hinge.gap, to + hinge.gap));
+  const gap = hinge.room - hinge.radius;
+  const off = rooms.map(([from, to]) => bar(here, round(hinge.room), from - gap, to + gap));
   if (side === 'own') off.push(bar(here, sweep(hinge.opens, far), -far, far));
   const [before, beyond] = boreEnds(hinge, face.region, at);
   return [

@@ -40,7 +40,7 @@ export function findLap(
   ]);
   const line = cache.lapLines.get(
     key,
-    () => lapLine(face.region, [u, v], joint, gap, kept),
+    () => lapLine(face.region, [u, v], joint, gap, zones.length > 0 ? kept : null),
     () => 8000,
   );
   if (typeof line === 'string') return { line: null, trouble: line };

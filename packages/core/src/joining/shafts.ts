@@ -108,39 +108,22 @@ export function drilledPieces(
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
-  const work = (p: PlacedJoint, face: MatingFace, side: 0 | 1, make: (frame: Frame, inward: 1 | -1) => Reshaping[]) => {
+  const work = (joint: string, face: MatingFace, side: 0 | 1, steps: readonly Reshaping[]): void => {
+    if (steps.length === 0) return;
     const key = face.pieces[side];
-    const inward = side === 0 ? -1 : 1;
-    const own = wanted.get(key) ?? {
-      solid: lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!,
-      holes: [],
-    };
+    const solid = lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!;
+    const own = wanted.get(key) ?? { solid, holes: [] };
     wanted.set(key, own);
-    own.holes.push({ joint: p.id, steps: make(face.frames[side], inward) });
+    own.holes.push({ joint, steps });
   };
   for (const p of placed) {
-    const { shaft, swing, hinge } = p.form;
     if (!p.built) continue;
-    // of alternates only their own side: what they share is done once
+    // what alternates share is done once
     for (const [i, a] of everywhere(p).entries()) {
       const face = faces.find((f) => f.id === a.face)!;
-      const side = a.direction > 0 ? 0 : 1;
-      const at = [a.u, a.v] as const;
-      const { exit } = a;
-      if (i === 0 || a.male !== p.male) {
-        if (shaft && exit) {
-          work(a, face, side, (frame, inward) => [
-            { does: 'take', meshes: [cutterOf({ shaft, frame, inward, end: exit.most + CLEAR })] },
-          ]);
-        }
-        if (swing)
-          work(a, face, side, (frame, inward) => [
-            { does: 'take', meshes: [swingCutter(swing, face, at, frame, inward)] },
-          ]);
-        if (hinge) work(a, face, side, (frame) => hingeSteps(hinge, face, at, frame, a.direction, 'own'));
-      }
-      if (hinge && (i === 0 || a.socket !== p.socket))
-        work(a, face, side === 0 ? 1 : 0, (frame) => hingeSteps(hinge, face, at, frame, a.direction, 'other'));
+      const [own, other] = a.direction > 0 ? ([0, 1] as const) : ([1, 0] as const);
+      if (i === 0 || a.male !== p.male) work(p.id, face, own, stepsOf(a, face, own, 'own'));
+      if (i === 0 || a.socket !== p.socket) work(p.id, face, other, stepsOf(a, face, other, 'other'));
     }
   }
   for (const [key, { solid, holes }] of wanted) {
@@ -160,6 +143,23 @@ export function drilledPieces(
     if (made !== solid) drilled.set(key, made);
   }
   return { drilled, failed };
+}
+
+/** What a joint takes off the piece on one side of its face, and adds to it. */
+function stepsOf(
+  { form: { shaft, swing, hinge }, exit, u, v, direction }: PlacedJoint,
+  face: MatingFace,
+  side: 0 | 1,
+  whose: 'own' | 'other',
+): Reshaping[] {
+  const frame = face.frames[side];
+  if (hinge) return hingeSteps(hinge, face, [u, v], frame, direction, whose);
+  const inward = -direction as 1 | -1;
+  const meshes = [
+    ...(shaft && exit ? [cutterOf({ shaft, frame, inward, end: exit.most + CLEAR })] : []),
+    ...(swing ? [swingCutter(swing, face, [u, v], frame, inward)] : []),
+  ];
+  return whose === 'own' && meshes.length > 0 ? [{ does: 'take', meshes }] : [];
 }
 
 /** Kept by solid: what was drilled into it last. */
@@ -211,7 +211,7 @@ function cutterOf({ shaft, frame, inward, end }: ShaftAt): IndexedMesh {
   ]);
 }
 
-/** The first of what is taken off by all of them at once, then the rest. */
+/** Steps that do the same one after the other as one. */
 function inOneGo(steps: readonly Reshaping[]): Reshaping[] {
   const out: { does: Reshaping['does']; meshes: IndexedMesh[] }[] = [];
   for (const { does, meshes } of steps) {

@@ -77,15 +77,13 @@ export interface SwingRoom {
 export interface HingeRoom {
   /** the axis in (u, v), unit; what opens is on its left */
   readonly axis: readonly [number, number];
-  /** radius of the knuckles, of the room round them, and of the bore for the pin */
+  /** radius of the knuckles, of the room round them (as much is beyond their ends), and of the bore for the pin */
   readonly radius: number;
   readonly room: number;
   readonly bore: number;
   /** where knuckles begin and end: those of the own piece, and of its neighbour */
   readonly own: readonly (readonly [number, number])[];
   readonly other: readonly (readonly [number, number])[];
-  /** room beyond either end of a knuckle */
-  readonly gap: number;
   /** how far it opens, radians; so far the own piece is taken off on the axis' right */
   readonly opens: number;
 }

@@ -231,16 +231,14 @@ interface Parts {
   readonly triangles: Uint32Array;
   readonly from: Uint32Array;
   readonly tags: Uint32Array;
-  readonly lines: ReadonlySet<string>;
+  readonly lines: readonly (readonly [number, number])[];
 }
-
-const edgeKey = (a: number, b: number): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
 
 function partedTriangles(tangle: Tangle): Parts | null {
   const { triangles: t, tags } = tangle.mesh;
   const out: number[] = [];
   const from: number[] = [];
-  const lines = new Set<string>();
+  const lines: [number, number][] = [];
   const touched = new Set(tangle.meetings.keys());
   for (let i = 0; i < tags.length; i++) {
     const corners = [t[i * 3], t[i * 3 + 1], t[i * 3 + 2]];
@@ -264,7 +262,7 @@ function partedTriangles(tangle: Tangle): Parts | null {
 }
 
 /** One triangle parted along the lines in which others meet it; `sides`: its corners, each with the vertices on the edge after it. */
-function parted(tangle: Tangle, i: number, sides: readonly number[][], lines: Set<string>): number[] | null {
+function parted(tangle: Tangle, i: number, sides: readonly number[][], lines: [number, number][]): number[] | null {
   const n = normalize(triangleCross(tangle.mesh.positions, tangle.mesh.triangles, i));
   const axis = [0, 1, 2].reduce((a, b) => (Math.abs(n[b]) > Math.abs(n[a]) ? b : a));
   const [u, v] = n[axis] > 0 ? [(axis + 1) % 3, (axis + 2) % 3] : [(axis + 2) % 3, (axis + 1) % 3];
@@ -294,7 +292,7 @@ function parted(tangle: Tangle, i: number, sides: readonly number[][], lines: Se
     const order = [...new Set(on)].sort((a, b) => way(a) - way(b));
     for (let k = 0; k + 1 < order.length; k++) {
       edges.push([add(order[k]), add(order[k + 1])]);
-      lines.add(edgeKey(order[k], order[k + 1]));
+      lines.push([order[k], order[k + 1]]);
     }
   }
   let cells: [number, number, number][];
@@ -325,13 +323,14 @@ function keptPatches(mesh: IndexedMesh, tangle: Tangle, { triangles: t, from, li
   const parent = Uint32Array.from({ length: count }, (_, i) => i);
   const byEdge = new Map<number, number>();
   const vertices = tangle.positions.length / 3;
+  const edgeOf = (a: number, b: number): number => (a < b ? a * vertices + b : b * vertices + a);
+  const ends = new Set(lines.map(([a, b]) => edgeOf(a, b)));
   for (let i = 0; i < count; i++) {
     for (let k = 0; k < 3; k++) {
-      const [a, b] = [t[i * 3 + k], t[i * 3 + ((k + 1) % 3)]];
-      const key = a < b ? a * vertices + b : b * vertices + a;
+      const key = edgeOf(t[i * 3 + k], t[i * 3 + ((k + 1) % 3)]);
       const other = byEdge.get(key);
       if (other === undefined) byEdge.set(key, i);
-      else if (!lines.has(edgeKey(a, b))) unite(parent, other, i);
+      else if (!ends.has(key)) unite(parent, other, i);
     }
   }
   // each patch is judged by its largest triangle

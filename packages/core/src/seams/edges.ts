@@ -155,7 +155,8 @@ function bevelsOf(
     const [a, b, c] = [t[i], t[i - (i % 3) + ((i + 1) % 3)], t[i - (i % 3) + ((i + 2) % 3)]];
     if (wanted.has(`${a} ${b}`)) third.set(`${a} ${b}`, c);
   }
-  const facing = relief === undefined ? null : meetingFaces(cell, cap, frames);
+  const relieved = relief === undefined ? null : { width: relief, depth: relief };
+  const facing = relieved && meetingFaces(cell, cap, frames);
   return cap.loops.flatMap((loop) => {
     const skinToo = edge?.all || turning(loop, at, out) > 0;
     const sides = [...loop].map((v, i): Side | null => {
@@ -170,10 +171,10 @@ function bevelsOf(
         return { from, to, onSkin: normalize(sub(down, scale(along, dot(down, along)))), edge };
       }
       const other = facing?.get(`${next} ${v}`);
-      if (relief === undefined || !other) return null;
+      if (!relieved || !other) return null;
       // into the other face, seen from outside on the left of its rim; only where both meet in an outer edge
       const onSkin = cross(other, scale(along, -1));
-      return dot(onSkin, out) < -SHALLOW ? { from, to, onSkin, edge: { width: relief, depth: relief } } : null;
+      return dot(onSkin, out) < -SHALLOW ? { from, to, onSkin, edge: relieved } : null;
     });
     const ends = merged(sides).map((side) => {
       if (!side) return null;
@@ -222,7 +223,7 @@ function merged(sides: readonly (Side | null)[]): (Side | null)[] {
     if (first) {
       const fits = (last: Side | null | undefined): boolean =>
         last != null &&
-        last.edge.width === first.edge.width &&
+        last.edge === first.edge &&
         dot(last.onSkin, first.onSkin) > SAME_SKIN &&
         sides.slice(i + 1, end + 1).every((s) => offLine(s!.from, first.from, last.to) < ROUGH);
       while (end < sides.length && end - i < MOST_MERGED && fits(sides[end])) end++;

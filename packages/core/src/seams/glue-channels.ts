@@ -1,7 +1,7 @@
 import { Clipper, EndType, JoinType, type PathD } from 'clipper2-ts';
 import type { CapLoops, Frame } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
-import { dot, type IndexedMesh, sub, vertexAt } from '../mesh/index.ts';
+import { dot, type IndexedMesh, pointAlong, sub, vertexAt } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 
 /** A channel comes in stretches about so long, with so much of the face left between them, so that the face stays one, mm. */
@@ -79,8 +79,9 @@ function sunk(
   const solid = kernel.Manifold.extrude(
     outline.map(({ x, y }) => [x, y] as [number, number]),
     depth + OVER,
-  ).translate([0, 0, side < 0 ? -depth : -OVER]);
-  const placed = solid.transform([...u, 0, ...v, 0, ...normal, 0, ...origin, 1]);
+  );
+  const start = pointAlong(origin, normal, side < 0 ? -depth : -OVER);
+  const placed = solid.transform([...u, 0, ...v, 0, ...normal, 0, ...start, 1]);
   const { vertProperties, triVerts } = placed.getMesh();
   placed.delete();
   solid.delete();

@@ -1,17 +1,13 @@
 import { GephyraError } from '../errors.ts';
 import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { fromKernel, refusal, toTagged } from './tagged.ts';
+import { agrees, fromKernel, refusal, toTagged } from './tagged.ts';
 
 /** What of a solid lies inside a cutter, and what outside, each closed; empty meshes where there is nothing. */
 export interface Carved {
   readonly inside: IndexedMesh;
   readonly outside: IndexedMesh;
 }
-
-/** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
-const LOST = 1e-5;
-const SPECK = 1e-3;
 
 const closed = (mesh: IndexedMesh): boolean => mesh.tags.length === 0 || topology(mesh).watertight;
 
@@ -37,7 +33,7 @@ export function carve(kernel: Kernel, mesh: IndexedMesh, cutter: IndexedMesh, of
     outside.delete();
     const before = volume(mesh);
     const after = volume(out.inside) + volume(out.outside);
-    if (Math.abs(after - before) > LOST * before + SPECK || !closed(out.inside) || !closed(out.outside)) {
+    if (!agrees(after, before, before) || !closed(out.inside) || !closed(out.outside)) {
       throw new GephyraError(
         'solid.refused',
         `The solid kernel cannot cut cleanly here: of ${(before / 1000).toPrecision(6)} cm³ it leaves ${(after / 1000).toPrecision(6)}. Move or turn the seam a little.`,

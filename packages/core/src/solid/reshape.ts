@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type IndexedMesh, topology } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { fromKernel, refusal, type Solid, toTagged } from './tagged.ts';
+import { agrees, fromKernel, refusal, type Solid, toTagged } from './tagged.ts';
 
 /** Solids to take off a body, or to add to it. */
 export interface Reshaping {
@@ -9,9 +9,6 @@ export interface Reshaping {
   readonly meshes: readonly IndexedMesh[];
 }
 
-/** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
-const LOST = 1e-5;
-const SPECK = 1e-3;
 /** What lies farther from the body than this need not be taken off, mm; facets are no longer than a share of the body. */
 const BESIDE = 1;
 const PARTS = 5;
@@ -47,18 +44,18 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
       if (does === 'take') {
         const [inside, outside] = made.split(keep(fitted(kernel, tool, made, keep))).map(keep);
         const left = before - inside.volume();
-        if (Math.abs(outside.volume() - left) > LOST * before + SPECK) throw unclean(left, outside.volume());
+        if (!agrees(outside.volume(), left, before)) throw unclean(left, outside.volume());
         made = outside;
       } else {
         made = keep(made.add(tool));
         const most = before + tool.volume();
-        if (made.volume() < before * (1 - LOST) - SPECK || made.volume() > most * (1 + LOST) + SPECK) {
-          throw unclean(most, made.volume());
-        }
+        // what of it is in the body already is not asked for: it is no less than the body, and no more than both
+        const within = Math.min(most, Math.max(before, made.volume()));
+        if (!agrees(made.volume(), within, most)) throw unclean(within, made.volume());
       }
     }
     const out = fromKernel(made, tags);
-    if (out.tags.length > 0 && !topology(out).watertight) throw unclean(made.volume(), made.volume());
+    if (out.tags.length > 0 && !topology(out).watertight) throw refusal('NotClosed');
     return out;
   } finally {
     for (const solid of held) solid.delete();

@@ -4,6 +4,14 @@ import type { Kernel } from './kernel.ts';
 
 export type Solid = InstanceType<Kernel['Manifold']>;
 
+/** Share of a volume that rounding to float32 may take or add, and what may go of the smallest solids, mm³. */
+const LOST = 1e-5;
+const SPECK = 1e-3;
+
+/** Whether a volume is what it should be, but for what the kernel's rounding takes or adds to one of `whole`, mm³. */
+export const agrees = (found: number, wanted: number, whole: number): boolean =>
+  Math.abs(found - wanted) <= LOST * whole + SPECK;
+
 /** What is said of a mesh that the kernel takes for no solid. */
 export const refusal = (status: string): GephyraError =>
   new GephyraError(

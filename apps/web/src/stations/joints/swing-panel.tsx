@@ -9,8 +9,7 @@ import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Slide } from '../../ui/slide.tsx';
 import { Working } from '../../ui/working.tsx';
-
-const degrees = (a: number): number => (a * 180) / Math.PI;
+import { degrees } from './mm.tsx';
 
 /** A direction on the model in words: "front right". */
 function wayWords(way: Triple): string {

@@ -51,7 +51,6 @@ export function hingeForm(sizes: HingeSizes, wish: FormWish): JointForm {
     bore: pin / 2 + gap,
     own,
     other,
-    gap,
     opens: opens + MARGIN,
   };
   const bar = (kind: 'male' | 'socket', [from, to]: readonly [number, number]): Stack => {

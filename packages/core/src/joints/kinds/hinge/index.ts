@@ -28,6 +28,9 @@ export const hingeSchema = z
 
 type Hinge = z.output<typeof hingeSchema>;
 
+/** What it opens over hangs by no more than 45° then. */
+const MOST_UPRIGHT = (135 * Math.PI) / 180;
+
 const degrees = (a: number): string => `${Math.floor((a * 180) / Math.PI + 1e-6)}°`;
 
 /** The pin upright: a printed one has a flat to lie on. */
@@ -95,7 +98,11 @@ export const hinge: KindOf<Hinge> = {
     ['Opens', degrees(j.opens)],
     ['Each knuckle', `${mm(rounded(knuckleWidth(j, gap)))} wide`],
     ['Bore', `${mm(rounded(j.pin + 2 * gap))} wide, open at both ends`],
-    ['Prints', 'face up, without support'],
+    // what is taken off leans over by as much as it opens beyond a right angle
+    [
+      'Prints',
+      j.opens <= MOST_UPRIGHT ? 'face up, without support' : 'face up, with support where it opens over itself',
+    ],
   ],
   loose: (j) => ({
     kind: 'dowel',

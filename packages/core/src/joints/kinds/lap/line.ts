@@ -77,6 +77,9 @@ export function lapForm({ lip, depth }: LapSizes, wish: FormWish): JointForm {
 /** Edges of a wall this much of its thickness off still count as the same size. */
 const ALIKE = 0.002;
 
+/** Whether a place of the face is to be kept clear. */
+type Kept = (u: number, v: number) => boolean;
+
 /**
  * Where a lap runs on a region: along the whole hole (or outline) next to `at` when the wall is closed, else along the
  * inner or outer side of the strip, away from its ends. Of a wall that runs through places to be kept clear, the longest stretch
@@ -87,7 +90,7 @@ export function lapLine(
   at: Point,
   sizes: LapSizes,
   gap: number,
-  kept: (u: number, v: number) => boolean = () => false,
+  kept: Kept | null = null,
 ): LapLine | string {
   const { thickness, length } = stripOf(region);
   if (length < 4 * thickness) return 'A lap runs along a wall, and this face is none.';
@@ -96,13 +99,7 @@ export function lapLine(
 
 const TOO_BENT = 'The wall is too bent for a lip this thick.';
 
-function closedLine(
-  region: FlatRegion,
-  at: Point,
-  sizes: LapSizes,
-  gap: number,
-  kept: (u: number, v: number) => boolean,
-): LapLine | string {
+function closedLine(region: FlatRegion, at: Point, sizes: LapSizes, gap: number, kept: Kept | null): LapLine | string {
   const { lip, edge } = sizes;
   const loops = [region.outer2, ...region.holes2];
   let loop = 0;
@@ -131,12 +128,7 @@ function closedLine(
 
 const NO_STRETCH = 'A zone that is to be kept clear leaves the lap no stretch of the wall.';
 
-function openLine(
-  region: FlatRegion,
-  sizes: LapSizes,
-  gap: number,
-  kept: (u: number, v: number) => boolean,
-): LapLine | string {
+function openLine(region: FlatRegion, sizes: LapSizes, gap: number, kept: Kept | null): LapLine | string {
   const { outer2: l } = region;
   const ends = endsOf(region);
   if (!ends) return 'The wall has not two ends, so a lap finds no way along it.';
@@ -222,8 +214,9 @@ function freeStretch(
   from: number,
   to: number,
   round: boolean,
-  kept: (u: number, v: number) => boolean,
+  kept: Kept | null,
 ): [number, number] | null {
+  if (!kept) return [from, to];
   const n = Math.max(2, Math.ceil((to - from) / LOOKED));
   const clear = Array.from({ length: n }, (_, i) => !kept(...placeAt(l, along, from + ((i + 0.5) / n) * (to - from))));
   if (!clear.includes(false)) return [from, to];
