@@ -6,6 +6,7 @@ export { effectivePlane, windowOf } from './effective.ts';
 export { fanCut } from './fan.ts';
 export { clearFan, makeFan } from './fan-place.ts';
 export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
+export { gradedMesh } from './graded.ts';
 export { limitedCut } from './limited.ts';
 export { type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
 export { prismOf } from './prism.ts';

@@ -3,7 +3,7 @@ import type { HingeRoom, Prism } from '../joints/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import type { Reshaping } from '../solid/index.ts';
-import { ringMesh } from './loose.ts';
+import { ringMesh, tubeMesh } from './rings.ts';
 import { reachOf } from './swing-room.ts';
 
 /** What is taken off begins so far before the face, and the bore ends so far beyond the skin, mm. */
@@ -14,6 +14,11 @@ const STEP = 0.2;
 const SLICES = 4;
 /** How far chords of knuckles and rooms lie inside their corners, mm. */
 const CHORD = 0.003;
+
+/** A knuckle's own bore is so much wider than that in the piece, that their walls do not coincide, mm. */
+const STEP_IN_BORE = 0.001;
+/** Stretches of the bore are no longer than so many of its radii. */
+const PART = 20;
 
 /** A hinge at its place on a side of its face. */
 interface HingeAt {
@@ -27,32 +32,58 @@ interface HingeAt {
 /** Section square to the axis: across it (to its left) and from the face towards the neighbour, counter-clockwise seen against the axis. */
 type Section = readonly (readonly [across: number, height: number])[];
 
-/** What is between two places along the axis, of one section, whose first corner sees all others. */
-function bar(
-  { hinge, frame, at: [u, v], direction }: HingeAt,
-  section: Section,
-  from: number,
-  to: number,
-): IndexedMesh {
+/** A section at a place along the axis, its first corner first. */
+function ring({ hinge, frame, at: [u, v], direction }: HingeAt, section: Section, along: number): number[][] {
   const [c, s] = hinge.axis;
   const points = direction > 0 ? section : [section[0], ...section.slice(1).reverse()];
-  return ringMesh(
-    [from, to].map((along) =>
-      points.map(([across, height]) => [
-        ...fromFrame(frame, u + along * c - across * s, v + along * s + across * c, direction * height),
-      ]),
-    ),
-  );
+  return points.map(([across, height]) => [
+    ...fromFrame(frame, u + along * c - across * s, v + along * s + across * c, direction * height),
+  ]);
 }
 
-/** A circle about the axis, its chords as far inside as their corners are outside of it. */
-function round(radius: number): Section {
-  const n = Math.ceil(Math.PI / Math.acos(1 - CHORD / radius));
+/** Corners of all circles about the axis: chords of the widest lie as far inside it as the corners are outside. */
+const cornersOf = ({ room }: HingeRoom): number => Math.ceil(Math.PI / Math.acos(1 - CHORD / room));
+
+/** A circle about the axis. */
+function round(hinge: HingeRoom, radius: number): Section {
+  const n = cornersOf(hinge);
   const out = (2 * radius) / (1 + Math.cos(Math.PI / n));
   return Array.from({ length: n }, (_, i): [number, number] => {
     const a = (2 * Math.PI * (i + 0.5)) / n;
     return [out * Math.cos(a), out * Math.sin(a)];
   });
+}
+
+/**
+ * The bore from one place to another along the axis, with rooms for knuckles, as one solid of revolution.
+ *
+ *          ____      ____
+ *    _____|    |____|    |_____
+ *    _____      ____      _____   axis in the middle
+ *         |____|    |____|
+ */
+function shaft(
+  here: HingeAt,
+  rooms: readonly (readonly [number, number])[],
+  before: number,
+  beyond: number,
+): IndexedMesh {
+  const { room, bore } = here.hinge;
+  const [narrow, wide] = [round(here.hinge, bore), round(here.hinge, room)];
+  const rings: number[][][] = [];
+  // long stretches in parts: the kernel compares long facets with all that lies beside them
+  const stretch = (from: number, to: number): void => {
+    const parts = Math.ceil((to - from) / (PART * bore));
+    for (let i = 0; i <= parts; i++) rings.push(ring(here, narrow, from + ((to - from) * i) / parts));
+  };
+  let at = before;
+  for (const [from, to] of rooms) {
+    stretch(at, from);
+    rings.push(ring(here, wide, from), ring(here, wide, to));
+    at = to;
+  }
+  stretch(at, beyond);
+  return ringMesh(rings);
 }
 
 /** From the face to where it comes to when it has opened: `far` mm on the axis' right. */
@@ -67,8 +98,8 @@ function sweep(opens: number, far: number): Section {
 }
 
 /**
- * What makes a hinge of a piece: room for the neighbour's knuckles and, on the own side, for the neighbour's face as it opens;
- * knuckles; the bore through all of it, out to the skin at both ends.
+ * What makes a hinge of a piece: off goes room for the neighbour's knuckles, the bore out to the skin at both ends and, on the own
+ * side, what the neighbour's face sweeps as it opens; then knuckles are added, bored already.
  */
 export function hingeSteps(
   hinge: HingeRoom,
@@ -82,13 +113,25 @@ export function hingeSteps(
   const [knuckles, rooms] = side === 'own' ? [hinge.own, hinge.other] : [hinge.other, hinge.own];
   const far = reachOf(face, ...at);
   const gap = hinge.room - hinge.radius;
-  const off = rooms.map(([from, to]) => bar(here, round(hinge.room), from - gap, to + gap));
-  if (side === 'own') off.push(bar(here, sweep(hinge.opens, far), -far, far));
   const [before, beyond] = boreEnds(hinge, face.region, at);
+  const off = [
+    shaft(
+      here,
+      rooms.map(([from, to]) => [from - gap, to + gap]),
+      before,
+      beyond,
+    ),
+  ];
+  if (side === 'own') {
+    const opens = sweep(hinge.opens, far);
+    off.push(ringMesh([ring(here, opens, -far), ring(here, opens, far)]));
+  }
+  const [outside, bore] = [round(hinge, hinge.radius), round(hinge, hinge.bore + STEP_IN_BORE)];
+  const knuckle = ([from, to]: readonly [number, number]): IndexedMesh =>
+    tubeMesh([ring(here, outside, from), ring(here, outside, to), ring(here, bore, to), ring(here, bore, from)]);
   return [
     { does: 'take', meshes: off },
-    { does: 'add', meshes: knuckles.map(([from, to]) => bar(here, round(hinge.radius), from, to)) },
-    { does: 'take', meshes: [bar(here, round(hinge.bore), before, beyond)] },
+    { does: 'add', meshes: knuckles.map(knuckle) },
   ];
 }
 

@@ -6,6 +6,7 @@ import { type Affine, distance, dot, type IndexedMesh, mapPoint } from '../mesh/
 import type { MatingFace } from '../seams/index.ts';
 import { routeThrough, usualBend } from '../solid/index.ts';
 import type { PlacedJoint } from './model.ts';
+import { ringMesh } from './rings.ts';
 
 /** Parts that are equal, apart from the pieces: rods to print or to cut, magnets and screws to buy, what runs through bores, strips that back a seam. Lengths in mm. */
 export interface LoosePart {
@@ -121,21 +122,4 @@ function lying(rings: readonly Ring[]): IndexedMesh {
       Array.from({ length: loop.length / 2 }, (_, i) => [height - start, loop[i * 2], loop[i * 2 + 1] - low]),
     ),
   );
-}
-
-/** A closed solid of rings with equally many corners, counter-clockwise seen from the end that comes later. */
-export function ringMesh(rings: readonly (readonly (readonly number[])[])[]): IndexedMesh {
-  const n = rings[0].length;
-  const positions = Float64Array.from(rings.flat(2));
-  const triangles: number[] = [];
-  for (let r = 0; r + 1 < rings.length; r++) {
-    for (let i = 0; i < n; i++) {
-      const k = (i + 1) % n;
-      const [a, b] = [r * n, (r + 1) * n];
-      triangles.push(a + i, a + k, b + k, a + i, b + k, b + i);
-    }
-  }
-  const top = (rings.length - 1) * n;
-  for (let i = 1; i + 1 < n; i++) triangles.push(0, i + 1, i, top, top + i, top + i + 1);
-  return { positions, triangles: Uint32Array.from(triangles), tags: new Uint32Array(triangles.length / 3) };
 }

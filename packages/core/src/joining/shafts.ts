@@ -25,8 +25,8 @@ import {
 import { type MatingFace, reshapedSolid } from '../seams/index.ts';
 import type { Kernel, Reshaping } from '../solid/index.ts';
 import { hingeSteps } from './hinge-room.ts';
-import { ringMesh } from './loose.ts';
 import { everywhere, type FormedJoint, type JointContext, type PlacedJoint } from './model.ts';
+import { ringMesh } from './rings.ts';
 import { swingCutter } from './swing-room.ts';
 
 /** A hole begins so far outside the face, and ends so far outside the skin, mm. */

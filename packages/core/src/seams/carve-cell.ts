@@ -4,12 +4,13 @@ import {
   closeCell,
   closedMesh,
   type Frame,
+  gradedMesh,
   type Solid,
   solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
 import { type IndexedMesh, renumbering } from '../mesh/index.ts';
-import { carve, type Kernel, type Reshaping, reshape } from '../solid/index.ts';
+import { carve, type Kernel, kept, type Reshaping, reshape, toTagged } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
 
 // Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
@@ -46,7 +47,7 @@ export function carveCell(
   kernel: Kernel,
   fallback: Triangulator,
 ): { inside: Cell | null; outside: Cell | null } {
-  const { mesh, known } = tagged(closeCell(cell, frames, fallback));
+  const { mesh, known } = tagged(closeCell(cell, frames, fallback), closedMesh);
   const parts = carve(kernel, mesh, cutter.mesh, FACETS);
   const read = (part: IndexedMesh, side: 1 | -1): Cell | null =>
     part.tags.length === 0
@@ -62,14 +63,17 @@ export function carveCell(
 }
 
 /** A solid's mesh with tags that tell its caps, and the cap that each of these stands for. */
-function tagged(solid: Solid): { mesh: IndexedMesh; known: readonly Pick<CapLoops, 'seam' | 'side'>[] } {
+function tagged(
+  solid: Solid,
+  meshOf: (solid: Solid, capTag: (seam: string, side: 1 | -1) => number) => IndexedMesh,
+): { mesh: IndexedMesh; known: readonly Pick<CapLoops, 'seam' | 'side'>[] } {
   const known: Pick<CapLoops, 'seam' | 'side'>[] = [];
   const capTag = (seam: string, side: 1 | -1): number => {
     let at = known.findIndex((c) => c.seam === seam && c.side === side);
     if (at < 0) at = known.push({ seam, side }) - 1;
     return CAPS + at;
   };
-  return { mesh: closedMesh(solid, capTag), known };
+  return { mesh: meshOf(solid, capTag), known };
 }
 
 /**
@@ -83,8 +87,11 @@ export function reshapedSolid(
   kernel: Kernel,
   fallback: Triangulator,
 ): Solid[] {
-  const { mesh, known } = tagged(solid);
-  const made = reshape(kernel, mesh, steps, LAP_TAG);
+  const { body, more: known } = kept(kernel, solid, () => {
+    const { mesh, known } = tagged(solid, (s, capTag) => gradedMesh(s, frames, capTag));
+    return { body: toTagged(kernel, mesh), more: known };
+  });
+  const made = reshape(kernel, body, steps, LAP_TAG);
   if (made.tags.length === 0) return [];
   const cell = cellOfTags(made, (tag) => (tag >= CAPS ? known[tag - CAPS] : tag));
   return solidsOf(cell, frames, fallback);

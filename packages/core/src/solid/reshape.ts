@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
 import { type IndexedMesh, topology } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
-import { agrees, fromKernel, refusal, type Solid, toTagged } from './tagged.ts';
+import { agrees, fromKernel, refusal, type Solid, type Tagged, toTagged } from './tagged.ts';
 
 /** Solids to take off a body, or to add to it. */
 export interface Reshaping {
@@ -11,28 +11,30 @@ export interface Reshaping {
 
 /** What lies farther from the body than this need not be taken off, mm; facets are no longer than a share of the body. */
 const BESIDE = 1;
-const PARTS = 5;
+const PARTS = 8;
 
 type Triple = [number, number, number];
 
 /**
- * A closed mesh with solids taken off and added, one step after the other, by the kernel. Triangles keep their tags; those that the
- * solids leave get `tag`. Float32 in and out.
+ * A body with solids taken off and added, one step after the other, by the kernel. Triangles keep their tags; those that the
+ * solids leave get `tag`. Float32 in and out. The body itself stays as it is.
  *
  * Throws GephyraError `solid.refused` when the kernel takes one of them for no solid, or when volumes do not agree.
  */
-export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Reshaping[], tag: number): IndexedMesh {
-  const body = toTagged(kernel, mesh);
+export function reshape(kernel: Kernel, body: Tagged, steps: readonly Reshaping[], tag: number): IndexedMesh {
   const held: Solid[] = [];
-  const keep = (s: Solid): Solid => {
-    held.push(s);
+  const sound = (s: Solid): Solid => {
     const status = String(s.status());
     if (status !== 'NoError') throw refusal(status);
     return s;
   };
+  const keep = (s: Solid): Solid => {
+    held.push(s);
+    return sound(s);
+  };
   const tags = new Map(body.tags);
   try {
-    let made = keep(body.solid);
+    let made = sound(body.solid);
     for (const { does, meshes } of steps) {
       const tools = meshes.map((m) => {
         const tool = toTagged(kernel, { ...m, tags: m.tags.map(() => tag) });
@@ -42,7 +44,7 @@ export function reshape(kernel: Kernel, mesh: IndexedMesh, steps: readonly Resha
       const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
       const before = made.volume();
       if (does === 'take') {
-        const [inside, outside] = made.split(keep(fitted(kernel, tool, made, keep))).map(keep);
+        const [inside, outside] = made.split(fitted(kernel, tool, made, keep)).map(keep);
         const left = before - inside.volume();
         if (!agrees(outside.volume(), left, before)) throw unclean(left, outside.volume());
         made = outside;
@@ -69,12 +71,29 @@ const unclean = (wanted: number, found: number): GephyraError =>
   );
 
 /**
- * What of a tool lies near a body, in facets that are short beside it: of long ones the kernel would compare each with most of the body.
+ * A tool in facets that are short beside the body: of long ones the kernel would compare each with most of it. What of it lies far
+ * out is left off first.
  */
 function fitted(kernel: Kernel, tool: Solid, body: Solid, keep: (s: Solid) => Solid): Solid {
   const { min, max } = body.boundingBox();
   const size = max.map((x, k) => x - min[k]);
-  const box = keep(kernel.Manifold.cube(size.map((x) => x + 2 * BESIDE) as Triple));
-  const near = keep(tool.intersect(keep(box.translate(min.map((x) => x - BESIDE) as Triple))));
-  return near.refineToLength(Math.max(...size) / PARTS);
+  const part = Math.max(...size) / PARTS;
+  const of = tool.boundingBox();
+  let near = tool;
+  if (min.some((x, k) => of.min[k] < x - part || of.max[k] > max[k] + part)) {
+    const box = keep(kernel.Manifold.cube(size.map((x) => x + 2 * BESIDE) as Triple));
+    near = keep(tool.intersect(keep(box.translate(min.map((x) => x - BESIDE) as Triple))));
+  }
+  return longest(near) > part ? keep(near.refineToLength(part)) : near;
+}
+
+/** The longest edge of a solid, mm. */
+function longest(solid: Solid): number {
+  const { triVerts: t, vertProperties: p, numProp } = solid.getMesh();
+  let most = 0;
+  for (let i = 0; i < t.length; i++) {
+    const [a, b] = [t[i] * numProp, t[i % 3 === 2 ? i - 2 : i + 1] * numProp];
+    most = Math.max(most, Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]));
+  }
+  return most;
 }
