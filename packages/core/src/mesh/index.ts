@@ -21,6 +21,7 @@ export { type Border, tagBorders, tagPatch } from './borders.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
+export { meetsBox } from './meets-box.ts';
 export { type Mirror, mirroredDirection, mirroredPoint, mirrorIn } from './mirror.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { EYE, picture } from './picture.ts';

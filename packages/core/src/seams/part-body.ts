@@ -21,7 +21,7 @@ import {
 } from '../cut/index.ts';
 import type { Plan, Seam, SeamRegions } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import type { Affine, Box } from '../mesh/index.ts';
+import { type Affine, type Box, boxOf, meetsBox, vecOf } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { carveCell, wallTag } from './carve-cell.ts';
 import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
@@ -140,6 +140,11 @@ export const MOST_PIECES = 2000;
 /** Faults of one seam that must not keep the others from cutting. */
 const REFUSALS: ReadonlySet<string> = new Set(['seam.tangled', 'seam.far', 'solid.refused']);
 
+const grown = ({ min, max }: Box, by: number): Box => ({
+  min: vecOf((k) => min[k] - by),
+  max: vecOf((k) => max[k] + by),
+});
+
 function nextStage(
   before: Stage,
   sized: SizedBody,
@@ -178,7 +183,7 @@ function nextStage(
       const wall = (side: 1 | -1): number => wallTag(earlier.length, side);
       for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
       const parts = own.map((cell) => {
-        if (cutter.mesh.tags.length === 0) return [cell];
+        if (!meetsBox(cutter.mesh, grown(boxOf(cell.positions), sized.window))) return [cell];
         const { inside, outside } = carveCell(cell, frames, cutter, wall, kernel, context.fallback);
         // what the kernel need not cut stays as it was, to the last digit
         return inside && outside ? [outside, inside] : [cell];
