@@ -261,8 +261,11 @@ test('a tube runs through three pieces: a bore is led from place to place, by ke
 
   // two seams: what is cut has the hole, joints keep away from it, and the tube is among what is bought
   await go(page, 'Seams');
-  for (const z of ['100', '200']) {
+  const seams = page.getByRole('list', { name: 'Seams in order' });
+  for (const [i, z] of ['100', '200'].entries()) {
     await enter(page.getByRole('button', { name: 'Add a seam across z', exact: true }));
+    // the new one is chosen, and its place is asked for
+    await expect(seams.getByRole('listitem').nth(i).locator('[aria-current="true"]')).toBeVisible();
     const along = page.getByLabel('Position along z');
     await along.fill(z);
     await along.press('Enter');
@@ -277,4 +280,10 @@ test('a tube runs through three pieces: a bore is led from place to place, by ke
   await computed(page);
   await expect(page.getByText(/to stop for/)).toHaveCount(0);
   await expect(page.getByText('brass tube 8').first()).toBeVisible();
+  // and told with the step of joining after which it is put in
+  await go(page, 'Assembly');
+  const joining = page.getByRole('list', { name: 'Steps of joining' });
+  await expect(joining.getByRole('listitem').last()).toContainText('then brass tube 8');
+  await enter(joining.getByRole('listitem').last().getByRole('button').last());
+  await expect(page.getByText(/brass tube 8, 275 mm, through A3, A2 and 1 more/)).toBeVisible();
 });

@@ -24,6 +24,7 @@ import {
   sticksFor,
   sticksWords,
   sub,
+  threadWords,
   uniteBoxes,
   type Vec3,
 } from '@gephyra/core';
@@ -242,6 +243,10 @@ export async function sheetPdf({
       `${(step.area / 100).toFixed(1)} cm² on ${step.faces.length === 1 ? 'one face' : `${step.faces.length} faces`}, ${closing(step)}.`,
     );
     for (const need of needs(step, context)) line(need);
+    for (const t of assembly.threads) {
+      if (t.after === i + 1) line(`Then put in ${threadWords(t, codeOf)}.`);
+      else if (t.after === 0 && i === 0) line(`Put in first: ${threadWords(t, codeOf)}.`);
+    }
     if (step.notes) line(step.notes);
     for (const b of step.blockers.slice(0, 2)) {
       line(`Blocked: ${codeOf(b.comes)}, ${codeOf(b.stays)}: ${holdWords(b.hold)}.`, { bold: true });

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../mesh/index.ts';
-import type { AssemblyStep } from './check.ts';
+import type { AssemblyStep } from './model.ts';
 
 /** Shares of the model's length that a part comes along in the view: at least, so that it is seen to, and at most. */
 const REACH = [0.06, 0.15] as const;

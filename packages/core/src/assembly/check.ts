@@ -1,38 +1,14 @@
-import { CLOSING_MINUTES, type Closing, type Finding, type OrderStep, type Plan } from '../document/index.ts';
+import { CLOSING_MINUTES, type Finding, type OrderStep, type Plan } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
 import { joiningSteps, orderedSteps, orderWithShown } from '../joining/index.ts';
-import { mapVector, normalize, type Vec3 } from '../mesh/index.ts';
+import { mapVector, normalize } from '../mesh/index.ts';
 import { type Blocking, takesPart } from './blocking.ts';
 import { closingWith, jointsOn } from './closing.ts';
+import type { Assembly, AssemblyStep } from './model.ts';
 import { clearance } from './sweep.ts';
-import { type Blocker, freeWay } from './ways.ts';
+import { threadsOf } from './threads.ts';
+import { freeWay } from './ways.ts';
 import { holdWords } from './words.ts';
-
-/** A step of joining as it will be done. Lengths in mm, areas in mm². */
-export interface AssemblyStep {
-  /** of the plan's order; null: as it was cut, as nothing else is said */
-  readonly id: string | null;
-  /** keys of the pieces of each part; the last comes to the others */
-  readonly parts: readonly (readonly string[])[];
-  readonly faces: readonly string[];
-  readonly joints: readonly string[];
-  /** unit, on the model: the last part is drawn off this way */
-  readonly out: Vec3;
-  /** how far until nothing of it lies beside the others any more */
-  readonly travel: number;
-  /** empty: the way is free */
-  readonly blockers: readonly Blocker[];
-  /** to be closed */
-  readonly area: number;
-  readonly closing: Closing;
-  readonly minutes: number;
-  readonly notes: string;
-}
-
-export interface Assembly {
-  readonly steps: readonly AssemblyStep[];
-  readonly findings: readonly Finding[];
-}
 
 /** A plan's order, with the alternates that are on. */
 const orderOf = (plan: Plan, e: Evaluation): readonly OrderStep[] =>
@@ -117,5 +93,6 @@ export function* checkOrder(plan: Plan, e: Evaluation, blocking: Blocking): Gene
       mend: { label: 'Join as it was cut', change: { do: 'set', set: { order: undefined } } },
     });
   }
-  return { steps, findings };
+  const { threads, findings: shut } = threadsOf(plan, e, steps, blocking);
+  return { steps, threads, findings: [...findings, ...shut] };
 }

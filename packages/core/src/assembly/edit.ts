@@ -1,5 +1,5 @@
 import { freeId, type OrderPart, type OrderStep, type Plan } from '../document/index.ts';
-import type { AssemblyStep } from './check.ts';
+import type { AssemblyStep } from './model.ts';
 
 const same = (a: OrderPart, b: OrderPart): boolean =>
   'step' in a ? 'step' in b && a.step === b.step : 'piece' in b && a.piece === b.piece;

@@ -1,5 +1,5 @@
 import type { Evaluation } from '../evaluate/index.ts';
-import type { AssemblyStep } from './check.ts';
+import type { AssemblyStep } from './model.ts';
 
 type Joint = Pick<Evaluation['joints'][number], 'id' | 'kind'>;
 type Loose = Pick<Evaluation['loose'][number], 'what' | 'length' | 'joints' | 'count'>;

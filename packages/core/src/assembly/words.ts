@@ -1,5 +1,6 @@
 import type { Vec3 } from '../mesh/index.ts';
 import type { Hold } from './blocking.ts';
+import type { Thread } from './model.ts';
 
 const AXES = [
   ['from the right', 'from the left'],
@@ -34,3 +35,7 @@ export function holdWords(hold: Hold): string {
   if (hold.by === 'joint') return `joint ${hold.joint} does not let it`;
   return hold.after < 0.05 ? 'they meet at once' : `they meet after ${hold.after.toFixed(0)} mm`;
 }
+
+/** What runs through a bore, in a few words: "brass tube 8, 312 mm, through A1, A2 and 3 more". */
+export const threadWords = ({ what, length, pieces }: Thread, codeOf: (key: string) => string): string =>
+  `${what}, ${length.toFixed(0)} mm, through ${codesOf(pieces, codeOf)}`;

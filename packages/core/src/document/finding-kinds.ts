@@ -91,6 +91,8 @@ export const FINDINGS = {
   'bed.hours': { station: 'beds', when: 'a bed takes longer than it may' },
   'order.blocked': { station: 'assembly', when: 'a step of joining is blocked on its way' },
   'order.overlap': { station: 'assembly', when: 'two pieces are in each other where they belong' },
+  'stock.stopped': { station: 'assembly', when: 'something stands in the way of what runs through a bore' },
+  'stock.shut': { station: 'assembly', when: 'what runs through a bore cannot be put in at any step of joining' },
   'order.gone': { station: 'assembly', when: 'the order of joining names pieces that are gone, or misses some' },
   'bench.changed': { station: 'workshop', when: 'a piece was changed after it was printed' },
   'bed.missing': { station: 'beds', when: 'a piece lies on no bed' },

@@ -1,4 +1,4 @@
-import { type AssemblyStep, hoursText, isListedAt, offsetsAt, writtenOrder } from '@gephyra/core';
+import { type AssemblyStep, hoursText, isListedAt, offsetsAt, type Thread, writtenOrder } from '@gephyra/core';
 import { Pause, Play } from 'lucide-react';
 import { useCallback, useMemo, useRef } from 'react';
 import { Link } from 'react-router';
@@ -16,6 +16,7 @@ import { useBuild } from './use-build.ts';
 import { WhichIsOn } from './which-is-on.tsx';
 
 const NONE: readonly AssemblyStep[] = [];
+const NO_THREADS: readonly Thread[] = [];
 
 /** The order of joining: proposed, changed by hand, checked step by step, and run in the view. */
 export default function AssemblyStation() {
@@ -85,7 +86,14 @@ export default function AssemblyStation() {
               Assembly sheet
             </Button>
             <div className="slim-scroll mt-3 min-h-0 grow overflow-y-auto">
-              <StepList steps={steps} order={order} chosen={chosen} codeOf={codeOf} onChoose={choose} />
+              <StepList
+                steps={steps}
+                threads={assembly.threads}
+                order={order}
+                chosen={chosen}
+                codeOf={codeOf}
+                onChoose={choose}
+              />
               <div className="mt-3">
                 <Findings list={view?.findings.filter((f) => isListedAt('assembly', f)) ?? []} />
               </div>
@@ -128,7 +136,13 @@ export default function AssemblyStation() {
       )}
       <Side>
         {chosen !== null && order[chosen] ? (
-          <StepDetails step={steps[chosen]} order={order} number={chosen} codeOf={codeOf} />
+          <StepDetails
+            step={steps[chosen]}
+            order={order}
+            number={chosen}
+            threads={assembly?.threads ?? NO_THREADS}
+            codeOf={codeOf}
+          />
         ) : (
           <Part title="Steps">
             <p className="text-ink-soft">

@@ -12,6 +12,8 @@ import {
   partsTurned,
   placesFor,
   stepWords,
+  type Thread,
+  threadWords,
 } from '@gephyra/core';
 import { memo, useMemo } from 'react';
 import { useProject } from '../../project/project.tsx';
@@ -32,12 +34,14 @@ export const StepDetails = memo(function StepDetails({
   step,
   order,
   number,
+  threads,
   codeOf,
 }: {
   step: AssemblyStep;
   order: readonly OrderStep[];
   /** from 0 */
   number: number;
+  threads: readonly Thread[];
   codeOf(key: string): string;
 }) {
   const { view, change } = useProject();
@@ -79,6 +83,9 @@ export const StepDetails = memo(function StepDetails({
               (l) =>
                 ['needs', `${l.count} × ${l.what}${l.length === null ? '' : `, ${l.length.toFixed(0)} mm`}`] as const,
             ),
+            ...threads
+              .filter((t) => t.after === number + 1 || (t.after === 0 && number === 0))
+              .map((t) => [t.after === 0 ? 'put in first' : 'then put in', threadWords(t, codeOf)] as const),
             ['to wait', `${step.minutes} min`],
           ]}
         />

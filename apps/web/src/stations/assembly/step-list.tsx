@@ -1,4 +1,4 @@
-import { type AssemblyStep, type OrderStep, stepMoved, stepWords } from '@gephyra/core';
+import { type AssemblyStep, type OrderStep, stepMoved, stepWords, type Thread } from '@gephyra/core';
 import { memo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Sorted, useSorted } from '../../ui/sorted.tsx';
@@ -6,12 +6,15 @@ import { Sorted, useSorted } from '../../ui/sorted.tsx';
 /** The steps in the order they are done; moved by their grips, or by the arrow keys on them. */
 export const StepList = memo(function StepList({
   steps,
+  threads,
   order,
   chosen,
   codeOf,
   onChoose,
 }: {
   steps: readonly AssemblyStep[];
+  /** what runs through bores is told with the step after which it is put in */
+  threads: readonly Thread[];
   /** the same steps as the plan keeps them */
   order: readonly OrderStep[];
   chosen: number | null;
@@ -34,6 +37,7 @@ export const StepList = memo(function StepList({
           id={order[i].id}
           number={i + 1}
           step={step}
+          threads={threads.filter((t) => t.after === i + 1)}
           chosen={chosen === i}
           codeOf={codeOf}
           onChoose={() => onChoose(i)}
@@ -47,6 +51,7 @@ function StepRow({
   id,
   number,
   step,
+  threads,
   chosen,
   codeOf,
   onChoose,
@@ -54,6 +59,7 @@ function StepRow({
   id: string;
   number: number;
   step: AssemblyStep;
+  threads: readonly Thread[];
   chosen: boolean;
   codeOf(key: string): string;
   onChoose(): void;
@@ -73,6 +79,11 @@ function StepRow({
         <span className={`block text-sm ${blocked ? 'text-stop' : 'text-ink-soft'}`}>
           {blocked ? 'blocked' : `${(step.area / 100).toFixed(0)} cm², ${step.closing}`}
         </span>
+        {threads.map((t) => (
+          <span key={t.bore} className="block text-ink-soft text-sm">
+            then {t.what}
+          </span>
+        ))}
       </button>
     </li>
   );
