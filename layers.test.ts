@@ -32,7 +32,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     document: ['joints', 'joints/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
     'recipe/steps': ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document', 'recipe'],
-    seams: ['mesh', 'repair', 'cut', 'solid', 'joints', 'joints/kinds', 'document', 'recipe'],
+    seams: ['mesh', 'repair', 'cut', 'solid', 'joints', 'joints/kinds', 'document', 'recipe', 'show'],
     joining: ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'solid'],
     print: ['mesh', 'solid', 'document'],
     show: ['mesh', 'document'],

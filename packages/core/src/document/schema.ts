@@ -86,6 +86,8 @@ const seamCommon = {
       depth: between(0.05, 50),
       /** openings inside the face, too */
       all: z.boolean().default(false),
+      /** not where the rim runs over faces that are to be seen */
+      clear: z.boolean().default(false),
     })
     .optional(),
   /** channels in its flat faces that take up glue, on both pieces: so far inside their outline, in stretches, mm */

@@ -36,6 +36,24 @@ describe('a groove along a seam', () => {
     expect(faceAreas(deep)).toEqual([Math.round(99.2 * 79.2 * 100) / 100]);
   });
 
+  it('stays off faces that are to be seen, where that is wanted, and follows them when they change', () => {
+    const seam = (clear: boolean) => [flat('s1', [0, 0, 0], [0, 0, 1], { edge: { ...edge, clear } })];
+    const front = { show: [{ at: [0, -40, 10] as [number, number, number] }] };
+    const e = cutBy(block, seam(true), front);
+    // no bevel along y = -40: 99 long on the face's other two sides, with the corner's rest beyond
+    expect(faceAreas(e)[0]).toBeGreaterThan(98 * 79 - 0.2);
+    expect(faceAreas(e)[0]).toBeLessThan(98 * 79 + 1.2);
+    for (const p of e.pieces) {
+      expect(judge(pieceMesh(p).mesh)).toMatchObject({ status: 'NoError', closed: true });
+      // three prisms instead of four, two of their corners in common
+      expect(Math.abs(480_000 - p.volume - ((360 - 100) / 2 - 2 / 3))).toBeLessThan(1);
+    }
+    expect(faceAreas(cutBy(block, seam(false), front))).toEqual([98 * 78]);
+    expect(faceAreas(cutBy(block, seam(true)))).toEqual([98 * 78]);
+    const back = cutBy(block, seam(true), { show: [{ at: [0, 40, 10] }] });
+    expect(back.faces[0].region.outer2).not.toEqual(e.faces[0].region.outer2);
+  });
+
   it('follows the skin only: where two faces meet nothing is taken, and openings inside stay unless they are wanted', () => {
     const cross = [flat('s1', [0, 0, 0], [0, 0, 1], { edge }), flat('s2', [0, 0, 0], [1, 0, 0])];
     const e = cutBy(block, cross);

@@ -15,6 +15,7 @@ import {
   type Vec3,
   volume,
 } from '../mesh/index.ts';
+import { onShow, type ShownBody } from '../show/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
 import { glueChannels } from './glue-channels.ts';
@@ -30,8 +31,8 @@ import { seamOfPlane } from './place.ts';
 /** How the rims of a seam's faces are bevelled, mm. */
 type Edge = Pick<NonNullable<Seam['edge']>, 'width' | 'depth'>;
 
-/** What is carved out of the flat faces of a seam. */
-type Trim = Pick<Seam, 'edge' | 'channel' | 'relief'>;
+/** What is carved out of the flat faces of a seam; `seen`: but for rims over these faces. */
+type Trim = Pick<Seam, 'edge' | 'channel' | 'relief'> & { readonly seen: ShownBody | null };
 
 /** Whether anything is carved out of the flat faces of a seam. */
 export const isTrimmed = ({ enabled, edge, channel, relief }: Seam): boolean =>
@@ -50,6 +51,15 @@ const SHALLOW = 0.1;
 /** By the cell and how its rims are bevelled: cells that no seam has changed are the same ones. */
 const known = new WeakMap<Cell, Map<string, Cell | null>>();
 
+/** Marked faces by numbers of their own: as long as nothing about them changes they are the same. */
+const numbers = new WeakMap<ShownBody, number>();
+let latest = 0;
+function numberOf(shown: ShownBody): number {
+  const own = numbers.get(shown) ?? ++latest;
+  numbers.set(shown, own);
+  return own;
+}
+
 /** Cells in their order, and the seams of which a rim could not be bevelled: those cells are as they were. */
 export interface Edged {
   readonly cells: readonly Cell[];
@@ -58,12 +68,14 @@ export interface Edged {
 
 /**
  * Cells with the rims of their flat faces bevelled, and channels for glue in them, where their seam wants it. Rims in which two faces
- * meet stay unless they are to be relieved; so do those of openings inside, unless they are wanted.
+ * meet stay unless they are to be relieved; so do those of openings inside, unless they are wanted, and those over faces of the body
+ * that are to be seen (`shown`), where that is wanted.
  */
 export function edgedCells(
   cells: readonly Cell[],
   frames: ReadonlyMap<string, Frame>,
   seams: readonly Seam[],
+  shown: ShownBody | null,
   kernel: Kernel,
   fallback: Triangulator,
 ): Edged {
@@ -75,10 +87,18 @@ export function edgedCells(
       const seam = trims.get(seamOfPlane(cap.seam).seam);
       if (!seam) return [];
       const { edge, channel, relief } = seam;
-      return [{ cap, trim: { edge, channel, relief }, frame: frames.get(cap.seam)! }];
+      return [{ cap, trim: { edge, channel, relief, seen: edge?.clear ? shown : null }, frame: frames.get(cap.seam)! }];
     });
     if (own.length === 0) return cell;
-    const asked = JSON.stringify(own.map(({ cap, trim, frame }) => [cap.seam, trim, frame.normal, frame.offset]));
+    const asked = JSON.stringify(
+      own.map(({ cap, trim: { seen, ...trim }, frame }) => [
+        cap.seam,
+        trim,
+        seen && numberOf(seen),
+        frame.normal,
+        frame.offset,
+      ]),
+    );
     const made = known.get(cell) ?? new Map<string, Cell | null>();
     known.set(cell, made);
     let found = made.get(asked);
@@ -141,7 +161,7 @@ function bevelsOf(
   cell: Cell,
   cap: CapLoops,
   frame: Frame,
-  { edge, relief }: Trim,
+  { edge, relief, seen }: Trim,
   frames: ReadonlyMap<string, Frame>,
 ): IndexedMesh[] {
   if (!edge && relief === undefined) return [];
@@ -167,6 +187,7 @@ function bevelsOf(
       const along = normalize(way);
       const skin = skinToo ? third.get(`${next} ${v}`) : undefined;
       if (skin !== undefined && edge) {
+        if (seen && onShow(seen, pointAlong(from, way, 0.5))) return null;
         const down = sub(at(skin), from);
         return { from, to, onSkin: normalize(sub(down, scale(along, dot(down, along)))), edge };
       }

@@ -4,6 +4,7 @@ import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
 import { isClosed } from '../repair/index.ts';
+import { type ShownBody, showFaces } from '../show/index.ts';
 import { edgedCells, isCrumb, isTrimmed } from './edges.ts';
 import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
@@ -81,6 +82,13 @@ function partOnce(
   const tooMany: Finding[] = [];
   const areas: Areas = new Map();
   const ungrooved = new Set<string>();
+  const shown = enabled.some((s) => s.edge?.clear)
+    ? showFaces(
+        plan.show,
+        map,
+        sized.map(({ body, mesh }) => ({ id: body.id, mesh })),
+      )
+    : null;
   const bodies = sized.map((one): PartedBody => {
     const { id } = one.body;
     const closed = isClosed(one.body);
@@ -104,7 +112,7 @@ function partOnce(
     }
     if (solids.length <= MOST_PIECES && enabled.some(isTrimmed)) {
       addAreas(areas, solids, 0);
-      const made = edged(last, enabled, full);
+      const made = edged(last, enabled, shown?.bodies.get(id) ?? null, full);
       solids = made.solids;
       for (const seam of made.failed) ungrooved.add(seam);
       addAreas(areas, solids, 1);
@@ -136,10 +144,11 @@ const leftOf = (areas: readonly [number, number] | undefined): number =>
 function edged(
   { cells, frames }: Stage,
   seams: readonly Seam[],
+  shown: ShownBody | null,
   { cache, fallback, kernel }: Pick<CutContext, 'cache' | 'fallback' | 'kernel'>,
 ): { solids: Solid[]; failed: readonly string[] } {
   if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
-  const edged = edgedCells(cells, frames, seams, kernel, fallback);
+  const edged = edgedCells(cells, frames, seams, shown, kernel, fallback);
   const solids = edged.cells.flatMap((cell, i) =>
     cache
       .solidsOf(cell, frames, fallback)

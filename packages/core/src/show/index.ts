@@ -1,1 +1,1 @@
-export { rimOnShow, type ShowFaces, type ShownBody, showFaces, shownTriangles } from './show-faces.ts';
+export { onShow, rimOnShow, type ShowFaces, type ShownBody, showFaces, shownTriangles } from './show-faces.ts';

@@ -160,13 +160,15 @@ describe('the sides of a seam', () => {
       await user.type(screen.getByLabelText(label), `${to}{Enter}`);
     }
     await user.click(screen.getByRole('checkbox', { name: 'openings inside the face, too' }));
-    expect(made.plan().seams[0].edge).toEqual({ width: 1.5, depth: 0.8, all: true });
+    await user.click(screen.getByRole('checkbox', { name: 'not over show faces' }));
+    expect(made.plan().seams[0].edge).toEqual({ width: 1.5, depth: 0.8, all: true, clear: true });
     await user.click(screen.getByRole('checkbox', { name: 'bevel the rims of its flat faces' }));
     expect(made.plan().seams[0].edge).toBeUndefined();
     expect(made.labels).toEqual([
       'Groove along Waist',
       'Width of the groove of Waist',
       'Depth of the groove of Waist',
+      'Rims of Waist',
       'Rims of Waist',
       'No groove along Waist',
     ]);

@@ -27,7 +27,7 @@ function EdgePart({ seam }: { seam: Seam }) {
           onChange={(on) =>
             set(
               `${on ? 'Groove along' : 'No groove along'} ${title}`,
-              on ? { width: 1, depth: 1, all: false } : undefined,
+              on ? { width: 1, depth: 1, all: false, clear: false } : undefined,
             )
           }
         >
@@ -55,6 +55,9 @@ function EdgePart({ seam }: { seam: Seam }) {
             </div>
             <Tick tone="cut" checked={edge.all} onChange={(all) => set(`Rims of ${title}`, { ...edge, all })}>
               openings inside the face, too
+            </Tick>
+            <Tick tone="cut" checked={edge.clear} onChange={(clear) => set(`Rims of ${title}`, { ...edge, clear })}>
+              not over show faces
             </Tick>
           </>
         )}
