@@ -7,6 +7,7 @@ import {
   colourPieces,
   type Evaluation,
   findingsOf,
+  fittingsOf,
   type IndexedMesh,
   isClosed,
   isWall,
@@ -100,6 +101,10 @@ export function evaluationView(
     joints: e.joints.map(jointView),
     ways: e.ways.map(({ step, out }) => ({ groups: step.groups, faces: step.faces.map((f) => f.id), out })),
     loose: e.loose.map(({ mesh, ...part }) => ({ ...part, printed: mesh !== null })),
+    fittings: fittingsOf(plan, e).map(({ mesh, ...f }) => ({
+      ...f,
+      geometry: send(mesh, () => ({ ...shaded(mesh.positions, mesh.triangles), flat: 0 })),
+    })),
     contacts: e.contacts,
     show: [...e.show.bodies].map(([body, shown]) => ({
       body,

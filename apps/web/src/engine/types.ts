@@ -3,6 +3,7 @@ import type {
   Box,
   Contact,
   Finding,
+  Fitting,
   Frame,
   LoosePart,
   MatingFace,
@@ -109,6 +110,8 @@ export interface EvaluationView {
   readonly joints: readonly JointView[];
   readonly ways: readonly WayView[];
   readonly loose: readonly LooseView[];
+  /** what is put into joints and bores, where it belongs */
+  readonly fittings: readonly FittingView[];
   readonly contacts: readonly Contact[];
   /** faces that are to be seen, by body: geometry of each, and how much they are, mm² */
   readonly show: readonly { readonly body: string; readonly geometry: number; readonly area: number }[];
@@ -119,6 +122,11 @@ export interface EvaluationView {
   /** geometry that was not sent before, by id */
   readonly fresh: readonly Drawable[];
   readonly milliseconds: number;
+}
+
+/** Loose parts where they belong, by their geometry. */
+export interface FittingView extends Omit<Fitting, 'mesh'> {
+  readonly geometry: number;
 }
 
 /** Buffers of a skin or a cap. Of a cap, the first `flat` indices are the face itself, the rest its joints. */

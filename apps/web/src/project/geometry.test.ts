@@ -14,9 +14,11 @@ const view = (
   pieces: [skin: number, caps: number[]][],
   fresh: number[],
   shown: number[] = [],
-): Pick<EvaluationView, 'pieces' | 'show' | 'fresh'> => ({
+  fitted: number[] = [],
+): Pick<EvaluationView, 'pieces' | 'show' | 'fittings' | 'fresh'> => ({
   pieces: pieces.map(([skin, caps]) => ({ skin, caps })) as unknown as PieceView[],
   show: shown.map((geometry) => ({ body: 'b1', geometry, area: 1 })),
+  fittings: fitted.map((geometry) => ({ piece: 'b1', tone: 'printed', geometry })),
   fresh: fresh.map(drawable),
 });
 
@@ -39,6 +41,9 @@ describe('geometry that is kept', () => {
     expect(known.get(1)).toBe(skin);
     // show faces are drawn, too
     keepGeometry(known, view([[1, []]], [9], [9]));
+    expect([...known.keys()].sort()).toEqual([1, 9]);
+    // so are loose parts
+    keepGeometry(known, view([[1, []]], [], [], [9]));
     expect([...known.keys()].sort()).toEqual([1, 9]);
     keepGeometry(known, view([], []));
     expect(known.size).toBe(0);

@@ -6,11 +6,12 @@ import type { Drawable, EvaluationView } from '../engine/types.ts';
  */
 export function keepGeometry(
   known: Map<number, Drawable>,
-  view: Pick<EvaluationView, 'pieces' | 'show' | 'fresh'>,
+  view: Pick<EvaluationView, 'pieces' | 'show' | 'fittings' | 'fresh'>,
 ): void {
   const used = new Set([
     ...view.pieces.flatMap((piece) => [piece.skin, ...piece.caps]),
     ...view.show.map((s) => s.geometry),
+    ...view.fittings.map((f) => f.geometry),
   ]);
   for (const id of known.keys()) if (!used.has(id)) known.delete(id);
   for (const g of view.fresh) known.set(g.id, g);

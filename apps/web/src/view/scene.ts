@@ -5,6 +5,7 @@ import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../eng
 import { type Book, type Label, type Marker, type Shown, shiftOf } from '../project/shown.ts';
 import { edgeLines, geometryOf } from './buffers.ts';
 import { type Direction, Eye } from './eye.ts';
+import { Fittings } from './fittings.ts';
 import { Furniture, type PlacedLabel } from './furniture.ts';
 import { groundOf } from './ground.ts';
 import { Bed, type LyingHit, type PieceDrawing } from './lying.ts';
@@ -33,6 +34,7 @@ export class Scene {
   private readonly capMaterial = hatched();
   private readonly inks = inks();
   private readonly furniture = new Furniture(this.inks);
+  private readonly fittings = new Fittings();
   private readonly bed = new Bed(this.inks);
   private readonly ground = new THREE.Group();
   private readonly stand = parted();
@@ -81,6 +83,7 @@ export class Scene {
       this.light,
       this.ground,
       this.furniture.group,
+      this.fittings.group,
       this.bed.group,
       this.openEdges,
       this.tethers,
@@ -146,6 +149,7 @@ export class Scene {
       const { body, tint, colour, apart } = p;
       this.pieces.set(p.key, { body, tint, colour, group, material, skin, caps, edges, apart });
     }
+    this.fittings.set(view.fittings, this.geometry, new Map([...this.pieces].map(([key, { group }]) => [key, group])));
     this.drawings = new Map(
       [...this.pieces].map(([key, { tint, skin, caps }]) => [
         key,
@@ -239,6 +243,10 @@ export class Scene {
     const together = shown.apart === 0 && drag === null && !shown.only && !opened && !shown.build && !shown.lying;
     for (const [body, mesh] of this.stamps) mesh.visible = together && !shown.clip && !shown.hidden.includes(body);
     this.clipTo(shown.clip);
+    // inside what is closed nobody sees them
+    const inside = opened || shown.apart > 0 || shown.build !== null || shown.seeThrough || shown.clip !== null;
+    const fitted = inside && drag === null && shown.lying === null;
+    this.fittings.show(fitted, fitted && !opened && !shown.only);
     this.tether(shown.apart > 0 && !shown.build && drag === null && !shown.only && !opened && !shown.lying);
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
@@ -296,6 +304,10 @@ export class Scene {
     const planes = on ? [this.clipPlane] : null;
     this.capMaterial.clippingPlanes = planes;
     this.capMaterial.needsUpdate = true;
+    for (const material of Object.values(this.fittings.materials)) {
+      material.clippingPlanes = planes;
+      material.needsUpdate = true;
+    }
     for (const { material } of this.pieces.values()) {
       material.clippingPlanes = planes;
       material.side = on || material.userData.open ? THREE.DoubleSide : THREE.FrontSide;

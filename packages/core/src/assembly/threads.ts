@@ -1,6 +1,6 @@
 import type { Finding, Mend, Plan, StepOf } from '../document/index.ts';
-import { GephyraError } from '../errors.ts';
 import type { Evaluation } from '../evaluate/index.ts';
+import { boreRoute } from '../joining/index.ts';
 import {
   type Blocks,
   boxOf,
@@ -9,7 +9,6 @@ import {
   dot,
   insideSolid,
   inverse,
-  mapPoint,
   mapVector,
   normalize,
   pointAlong,
@@ -19,7 +18,7 @@ import {
   treeOf,
   type Vec3,
 } from '../mesh/index.ts';
-import { type Route, routeThrough, usualBend } from '../solid/index.ts';
+import type { Route } from '../solid/index.ts';
 import type { Blocking } from './blocking.ts';
 
 import { writtenOrder } from './edit.ts';
@@ -77,7 +76,7 @@ export function threadsOf(
   const findings: Finding[] = [];
   for (const [place, bore] of plan.recipe.entries()) {
     if (bore.kind !== 'bore' || !bore.enabled || !bore.stock) continue;
-    const route = routeOf(bore, e);
+    const route = boreRoute(bore, e.map);
     if (!route) continue;
     const what = `${bore.stock} ${Number(bore.diameter.toFixed(2))}`;
     const { pieces, stopped } = piecesAlong(route, bore, shapes);
@@ -113,19 +112,6 @@ function alongBore(plan: Plan, { map }: Evaluation, steps: readonly AssemblyStep
     i === at ? { ...s, way: [x, y, z] as [number, number, number] } : s,
   );
   return { label: 'Let it come along the bore', change: { do: 'set', set: { order } } };
-}
-
-function routeOf({ points, bend, diameter }: StepOf<'bore'>, { map }: Evaluation): Route | null {
-  try {
-    return routeThrough(
-      points.map((p) => mapPoint(map, p)),
-      bend ?? usualBend(diameter),
-    );
-  } catch (error) {
-    // a later size leaves its bends no room
-    if (error instanceof GephyraError) return null;
-    throw error;
-  }
 }
 
 /** Places along a route at equal distances, its ends included, with how far along each is. */

@@ -83,6 +83,7 @@ export function backingStrips(
             length: null,
             joints: [],
             seam: id,
+            face: face.id,
             count: 1,
             mesh: band.mesh,
           });

@@ -1,9 +1,11 @@
 export { backingStrips } from './backing.ts';
+export { boreRoute, stockOfBores } from './bores.ts';
+export { type Fitting, fittingsOf } from './fittings.ts';
 export { stopsByItself } from './joint-findings.ts';
 export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';
 export { lapFinding, lapOutline, lapPieces } from './laps.ts';
-export { type LoosePart, looseParts, looseRod, stockOfBores } from './loose.ts';
+export { type LoosePart, looseParts, looseRod } from './loose.ts';
 export { everywhere, type JointContext, type MeasuredJoint, type PlacedJoint } from './model.ts';
 export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';
 export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';

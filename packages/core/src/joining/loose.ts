@@ -1,10 +1,7 @@
-import type { Plan, StepOf } from '../document/index.ts';
-import { GephyraError } from '../errors.ts';
 import type { Ring, Stock } from '../joints/index.ts';
 import { type Joint, kindOf } from '../joints/kinds/index.ts';
-import { type Affine, distance, dot, type IndexedMesh, mapPoint } from '../mesh/index.ts';
+import { dot, type IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
-import { routeThrough, usualBend } from '../solid/index.ts';
 import type { PlacedJoint } from './model.ts';
 import { ringMesh } from './rings.ts';
 
@@ -18,8 +15,9 @@ export interface LoosePart {
   /** of a rod */
   readonly length: number | null;
   readonly joints: readonly string[];
-  /** that it backs */
+  /** of a strip: what it backs */
   readonly seam?: string;
+  readonly face?: string;
   /** how many are wanted */
   readonly count: number;
   /** a printed one, as it lies on the bed: flat side down, lengthwise along x */
@@ -53,40 +51,6 @@ export function looseParts(
   return [...groups.values()].sort((a, b) =>
     a.what < b.what ? -1 : a.what > b.what ? 1 : (a.length ?? 0) - (b.length ?? 0),
   );
-}
-
-/** What runs through the bores of a plan, as long as its route is on the model; equal ones together. */
-export function stockOfBores({ recipe }: Pick<Plan, 'recipe'>, map: Affine): LoosePart[] {
-  const found = new Map<string, LoosePart>();
-  for (const step of recipe) {
-    if (step.kind !== 'bore' || !step.enabled || !step.stock) continue;
-    const what = `${step.stock} ${Number(step.diameter.toFixed(2))}`;
-    const length = Number(routeLength(step, map).toFixed(2));
-    const count = (found.get(`${what} ${length}`)?.count ?? 0) + 1;
-    const { diameter } = step;
-    found.set(`${what} ${length}`, {
-      kind: 'stock',
-      what,
-      stock: null,
-      diameter,
-      length,
-      joints: [],
-      count,
-      mesh: null,
-    });
-  }
-  return [...found.values()];
-}
-
-/** How long a bore's route is on the model; from corner to corner where a later size leaves its bends no room. */
-function routeLength({ points, bend, diameter }: StepOf<'bore'>, map: Affine): number {
-  const places = points.map((p) => mapPoint(map, p));
-  try {
-    return routeThrough(places, bend ?? usualBend(diameter)).length;
-  } catch (error) {
-    if (!(error instanceof GephyraError)) throw error;
-    return places.slice(1).reduce((sum, p, i) => sum + distance(p, places[i]), 0);
-  }
 }
 
 function partOf(joint: Joint, placed: PlacedJoint, face: MatingFace): Omit<LoosePart, 'joints'> | null {

@@ -99,6 +99,24 @@ export interface LooseNeed {
   readonly printed: boolean;
 }
 
+/** Where a joint is on its face, and how its axis leans. */
+export type PlaceOnFace = Pick<FormWish, 'u' | 'v' | 'turn' | 'lean'>;
+
+/** What a loose part is drawn as: printed, bought, or one half of a magnet. */
+export type Tone = 'printed' | 'bought' | 'north' | 'south';
+
+/**
+ * A part of what is put into a joint, where it lies in it: rings in the frame of its face, their heights towards the neighbour; or
+ * of a hinge rings square to its axis (across it, height), their heights along it. mm.
+ */
+export interface InPlace {
+  readonly tone: Tone;
+  /** the piece that it stays in when the two come apart */
+  readonly side: 'own' | 'other';
+  readonly about: 'face' | 'hinge';
+  readonly rings: readonly Ring[];
+}
+
 /**
  * A kind of joint: everything that is told apart by it. One folder a kind; the registry is `kinds/index.ts`, and nothing else
  * tests for a kind's name.
@@ -164,6 +182,8 @@ export interface KindOf<J extends AnyJoint> {
   numbers(joint: J, gap: number, printer: JointFacts['printer']): readonly (readonly [string, string])[];
   /** a loose part; `rise`: how much longer it is than deep, because it leans */
   loose(joint: J, rise: number, gap: number): LooseNeed | null;
+  /** its loose parts, where they lie when it is joined */
+  inPlace(joint: J, form: JointForm, at: PlaceOnFace): readonly InPlace[];
   /** the sizes that it is tried with on a coupon */
   trial(fields: Fields): Fields;
 }
@@ -191,6 +211,7 @@ export const usually = {
   thinned: () => false,
   numbers: () => [],
   loose: () => null,
+  inPlace: () => [],
   trial: (fields: Fields): Fields => fields,
 } as const;
 

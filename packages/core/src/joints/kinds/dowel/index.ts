@@ -103,4 +103,7 @@ export const dowel: KindOf<Dowel> = {
       printed,
     };
   },
+  inPlace: ({ stock }, { rod = [] }) => [
+    { tone: stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'face', rings: rod },
+  ],
 };

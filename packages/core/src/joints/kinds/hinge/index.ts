@@ -114,4 +114,8 @@ export const hinge: KindOf<Hinge> = {
     printed: j.stock === 'printed',
   }),
   trial: (fields) => ({ ...fields, knuckles: 3 }),
+  inPlace: (j) => {
+    const rings = pinOf(j).map(({ loop, height }) => ({ loop, height: height - j.length / 2 }));
+    return [{ tone: j.stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'hinge', rings }];
+  },
 };

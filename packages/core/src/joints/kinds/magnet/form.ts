@@ -1,5 +1,5 @@
-import { type FormWish, type JointForm, type Stack, wallsOf } from '../../form.ts';
-import { circle, rectangle } from '../../outline.ts';
+import { type FormWish, type JointForm, type Ring, type Stack, wallsOf } from '../../form.ts';
+import { circle, movedLoop, rectangle } from '../../outline.ts';
 
 /** Sizes of a magnet and its pockets, mm. */
 export interface MagnetSizes {
@@ -21,8 +21,8 @@ export interface MagnetSizes {
  *      |____|           [______]
  */
 export function magnetForm(magnet: MagnetSizes, wish: FormWish): JointForm {
-  const { diameter, height = diameter, cover } = magnet;
-  const outline = magnet.shape === 'disc' ? circle(diameter, wish.turn) : rectangle(diameter, height, wish.turn);
+  const { cover } = magnet;
+  const outline = outlineOf(magnet, wish.turn);
   const depth = magnet.thickness + wish.depthGap;
   const pocket = (own: boolean): Stack => {
     const walls = wallsOf(outline, 0, wish, own);
@@ -40,3 +40,13 @@ export function magnetForm(magnet: MagnetSizes, wish: FormWish): JointForm {
     shear: 0,
   };
 }
+
+const outlineOf = ({ shape, diameter, height = diameter }: MagnetSizes, turn: number) =>
+  shape === 'disc' ? circle(diameter, turn) : rectangle(diameter, height, turn);
+
+/** The magnet itself at a height over its face. */
+export const magnetRing = (
+  magnet: MagnetSizes,
+  { u, v, turn, lean: [s, t] }: Pick<FormWish, 'u' | 'v' | 'turn' | 'lean'>,
+  height: number,
+): Ring => ({ height, loop: movedLoop(outlineOf(magnet, turn).at(0), u + s * height, v + t * height) });

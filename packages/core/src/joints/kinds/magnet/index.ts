@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, type Fault, half, type KindOf, usually, widened } from '../kind.ts';
-import { magnetForm } from './form.ts';
+import { common, type Fault, half, type InPlace, type KindOf, type Tone, usually, widened } from '../kind.ts';
+import { magnetForm, magnetRing } from './form.ts';
 
 export const magnetSchema = z.strictObject({
   ...common,
@@ -72,5 +72,22 @@ export const magnet: KindOf<z.output<typeof magnetSchema>> = {
       rod: null,
       printed: false,
     };
+  },
+  // they draw each other: what looks at the neighbour is the one's north and the other's south
+  inPlace: (j, _, at) => {
+    const { cover, thickness } = j;
+    const halves = (tone: Tone, side: InPlace['side'], from: number, to: number): InPlace => ({
+      tone,
+      side,
+      about: 'face',
+      rings: [magnetRing(j, at, from), magnetRing(j, at, to)],
+    });
+    const [near, middle, far] = [cover, cover + thickness / 2, cover + thickness];
+    return [
+      halves('south', 'own', -far, -middle),
+      halves('north', 'own', -middle, -near),
+      halves('south', 'other', near, middle),
+      halves('north', 'other', middle, far),
+    ];
   },
 };

@@ -33,7 +33,8 @@ const CORNERS = 48;
  */
 export function screwForm(screw: ScrewSizes, wish: FormWish): JointForm {
   const { sizes, into, grip, length, cover } = screw;
-  const round = (diameter: number, height: number, more = 0): Ring => ring(diameter / 2 + more, height, false, wish);
+  const round = (diameter: number, height: number, more = 0): Ring =>
+    screwRing(diameter / 2 + more, height, false, wish);
   const end = Math.max(length - grip, 0) + BEYOND;
   const clear = (height: number): Ring => round(sizes.clear, height, wish.gap);
   const inside: Ring[] = [];
@@ -45,7 +46,7 @@ export function screwForm(screw: ScrewSizes, wish: FormWish): JointForm {
     );
     if (end > screw.insertLength + 1e-6) inside.push(clear(screw.insertLength), clear(end));
   } else if (into === 'nut') {
-    const nut = (height: number): Ring => ring(sizes.nut / 2 + wish.gap, height, true, wish);
+    const nut = (height: number): Ring => screwRing(sizes.nut / 2 + wish.gap, height, true, wish);
     const far = cover + sizes.nutHeight + wish.depthGap;
     inside.push(
       ...mouthed((h, more) => round(sizes.clear, h, wish.gap + more), wish.mouth),
@@ -58,7 +59,7 @@ export function screwForm(screw: ScrewSizes, wish: FormWish): JointForm {
     inside.push(...mouthed((h, more) => round(sizes.core, h, more), wish.mouth), round(sizes.core, end));
   }
   const here = { ...wish, lean: [-wish.lean[0], -wish.lean[1]] as const };
-  const own = (diameter: number, height: number): Ring => ring(diameter / 2 + wish.gap, height, false, here);
+  const own = (diameter: number, height: number): Ring => screwRing(diameter / 2 + wish.gap, height, false, here);
   return {
     own: [],
     other: [{ kind: 'socket', rings: inside }],
@@ -78,7 +79,12 @@ const mouthed = (at: (height: number, more: number) => Ring, mouth: number): Rin
  * A circle or a hexagon by half its width, whose sides touch what goes through from outside. Where the axis leans it is
  * longer that way in the face's plane, so that it is as wide square to the axis.
  */
-function ring(half: number, height: number, sixSided: boolean, { u, v, turn, lean: [s, t] }: FormWish): Ring {
+export function screwRing(
+  half: number,
+  height: number,
+  sixSided: boolean,
+  { u, v, turn, lean: [s, t] }: Pick<FormWish, 'u' | 'v' | 'turn' | 'lean'>,
+): Ring {
   const leaning = Math.hypot(s, t);
   const [lu, lv] = leaning > 0 ? [s / leaning, t / leaning] : [0, 0];
   const longer = Math.hypot(1, leaning) - 1;

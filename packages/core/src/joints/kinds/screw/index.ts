@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, type Fault, type KindOf, usually } from '../kind.ts';
-import { screwForm } from './form.ts';
+import { common, type Fault, type InPlace, type KindOf, usually } from '../kind.ts';
+import { screwForm, screwRing } from './form.ts';
 import { SCREW_LENGTHS, SCREWS, screwSize } from './sizes.ts';
 
 export const screwSchema = z.strictObject({
@@ -155,4 +155,14 @@ export const screw: KindOf<Screw> = {
     rod: null,
     printed: false,
   }),
+  inPlace: (j, _, at) => {
+    const { head, headHeight, thread } = screwSize(j.size);
+    const bar = (diameter: number, from: number, to: number): InPlace => ({
+      tone: 'bought',
+      side: 'own',
+      about: 'face',
+      rings: [from, to].map((height) => screwRing(diameter / 2, height, false, at)),
+    });
+    return [bar(head, -j.grip - headHeight, -j.grip), bar(thread, -j.grip, screwLength(j) - j.grip)];
+  },
 };
