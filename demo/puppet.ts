@@ -10,6 +10,8 @@ type Bead = readonly [at: Place, radius: number];
 /** The height at which a head sits on the neck, and at which the neck is parted for its ball, mm. */
 export const HEAD_AT = 196;
 export const NECK_AT = 150;
+/** In the middle of the tail, where it is parted for its hinge, mm. */
+export const TAIL_AT: Place = [0, 58, 64.4];
 
 /** Beads joined one to the next by what spans both, side by side. */
 function strung(kernel: Kernel, beads: readonly Bead[]): Solid {

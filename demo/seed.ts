@@ -7,7 +7,7 @@ import { doneOnBench, halfOnBench } from './bench.ts';
 import { herald } from './herald.ts';
 import { anchor, anchorInOne, hoop, lantern, visor } from './models.ts';
 import { prepared, proposed } from './prepare.ts';
-import { HEAD_AT, NECK_AT, puppet } from './puppet.ts';
+import { HEAD_AT, NECK_AT, puppet, TAIL_AT } from './puppet.ts';
 
 const polar = (radius: number, degrees: number): [number, number] => [
   Number((radius * Math.cos((degrees * Math.PI) / 180)).toFixed(3)),
@@ -76,16 +76,28 @@ export const flukePlan = {
   zones: [{ id: 'z1', name: 'Ring lug', kind: 'sphere', at: [0, 0, 800], radius: 34 }],
 } satisfies PlanInput;
 
-/** The puppet: its neck swings on a ball, and either of its heads is keyed onto it. */
+/** The puppet: its neck swings on a ball, either of its heads is keyed onto it, and its tail bobs on a hinge. */
 export const puppetPlan = {
   version: 5,
   printer: desktop,
   alternates: [{ id: 'n1', name: 'Head', bodies: ['b2', 'b3'] }],
-  seams: [{ id: 's1', name: 'Neck', kind: 'flat', origin: [0, 0, NECK_AT], normal: [0, 0, 1] }],
+  seams: [
+    { id: 's1', name: 'Neck', kind: 'flat', origin: [0, 0, NECK_AT], normal: [0, 0, 1] },
+    {
+      id: 's2',
+      name: 'Tail',
+      kind: 'flat',
+      origin: [...TAIL_AT],
+      normal: [0, 52, -22],
+      up: [0, 22, 52],
+      regions: { mode: 'only', seeds: [[0, 0]] },
+    },
+  ],
   contacts: [{ id: 'c1', bodies: ['b1', 'b2'], origin: [0, 0, HEAD_AT], normal: [0, 0, 1] }],
   joints: [
     { id: 'j1', kind: 'ball', seam: 's1', at: [0, 0], diameter: 14, neck: 7, length: 4, male: '+' },
     { id: 'j2', kind: 'key', seam: 'c1', at: [0, 0], width: 16, height: 10, depth: 9, outline: 'd' },
+    { id: 'j3', kind: 'hinge', seam: 's2', at: [0, 0], diameter: 6.5, length: 14, pin: 2, opens: 1, turn: Math.PI },
   ],
 } satisfies PlanInput;
 
@@ -172,7 +184,12 @@ export async function seed(base: string, data: string): Promise<void> {
   const kit = await bring(base, 'Ceremonial anchor.zip', anchorZip);
   await give(base, await given(base, kit, ON_BEDS, kitPosed), 'At the bench', halfOnBench(kitPosed));
   const doll = await bring(base, 'Heron puppet.zip', puppetZip);
-  await give(base, await given(base, doll, 'A neck that swings, and two heads', puppetPlan), ON_BEDS, puppetPosed);
+  await give(
+    base,
+    await given(base, doll, 'A neck that swings, two heads, and a tail on a hinge', puppetPlan),
+    ON_BEDS,
+    puppetPosed,
+  );
   const face = await bring(base, 'Heron visor.stl', visorBytes);
   await give(base, face, ON_BEDS, visorPosed);
   const ring = await bring(base, 'Rope-work hoop.stl', hoopBytes);

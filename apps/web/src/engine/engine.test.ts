@@ -7,6 +7,7 @@ function byHand() {
   const ends: ((fail?: Error) => void)[] = [];
   const done: number[] = [];
   const failed: string[] = [];
+  const superseded: number[] = [];
   const run = latest(
     (x: number) =>
       new Promise<number>((resolve, reject) => {
@@ -15,19 +16,22 @@ function byHand() {
       }),
     (x) => done.push(x),
     (error) => failed.push((error as Error).message),
+    () => superseded.push(started.length),
   );
   const settle = async (i: number, fail?: Error) => {
     ends[i](fail);
     for (let k = 0; k < 5; k++) await Promise.resolve();
   };
-  return { run, settle, started, done, failed };
+  return { run, settle, started, done, failed, superseded };
 }
 
 describe('latest', () => {
   it('runs one at a time, and of those that came meanwhile only the last', async () => {
-    const { run, settle, started, done } = byHand();
+    const { run, settle, started, done, superseded } = byHand();
     for (const x of [1, 2, 3, 4]) run(x);
     expect(started).toEqual([1]);
+    // told once, when the second came
+    expect(superseded).toEqual([1]);
     await settle(0);
     expect(started).toEqual([1, 4]);
     await settle(1);
@@ -42,6 +46,10 @@ describe('latest', () => {
     run(2);
     await settle(0, new Error('no'));
     await settle(1);
-    expect([failed, done]).toEqual([['no'], [2]]);
+    // nobody waits for what failed
+    expect([failed, done]).toEqual([[], [2]]);
+    run(3);
+    await settle(2, new Error('no'));
+    expect(failed).toEqual(['no']);
   });
 });

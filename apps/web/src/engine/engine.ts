@@ -15,12 +15,14 @@ export function startEngine(): { engine: Comlink.Remote<Engine>; stop: () => voi
 }
 
 /**
- * Runs the newest request and forgets those in between: while one is under way, only the last of the following waits.
+ * Runs the newest request and forgets those in between: while one is under way, only the last of the following waits. `supersede` is
+ * told when one begins to wait, and what the one under way fails of then is forgotten.
  */
 export function latest<A extends unknown[], R>(
   run: (...args: A) => Promise<R>,
   done: (result: R) => void,
   failed: (error: unknown) => void,
+  supersede: () => void = () => {},
 ): (...args: A) => void {
   let busy = false;
   let next: A | null = null;
@@ -29,7 +31,7 @@ export function latest<A extends unknown[], R>(
     try {
       done(await run(...args));
     } catch (error) {
-      failed(error);
+      if (!next) failed(error);
     }
     busy = false;
     if (next) {
@@ -39,7 +41,11 @@ export function latest<A extends unknown[], R>(
     }
   };
   return (...args) => {
-    if (busy) next = args;
-    else void go(args);
+    if (!busy) {
+      void go(args);
+      return;
+    }
+    if (!next) supersede();
+    next = args;
   };
 }

@@ -29,6 +29,17 @@ import type { Tell } from './tell.ts';
 
 const NOTHING: Model = { bodies: [], map: IDENTITY, palette: [], unit: null };
 
+/** So long an evaluation works at once, ms. */
+const AT_ONCE = 120;
+
+/** Ends an evaluation that goes on later: what was done by then is kept. */
+class Pause extends Error {}
+
+/** A newer plan is waited for. */
+export class Superseded extends Error {
+  override readonly message = 'A newer plan is waited for.';
+}
+
 /** A model with the plan's light steps done, evaluated with what was computed before. */
 export class HeldModel {
   /** what the heavy steps made */
@@ -40,6 +51,8 @@ export class HeldModel {
   /** of the pieces as they were last shown */
   colours: Colouring = new Map();
   private kernel: Kernel | undefined;
+  /** called after each piece of work for the kernel, while an evaluation is done in turns */
+  private breath: (() => void) | undefined;
   private mirrored: { readonly key: string; readonly plane: MirrorView | null } | null = null;
   private drawn: { readonly key: string; readonly cells: Cells | null } | null = null;
   private last: { readonly key: string; readonly e: Evaluation } | null = null;
@@ -76,6 +89,28 @@ export class HeldModel {
     const key = `${this.key()} ${JSON.stringify(plan)}`;
     if (this.last?.key !== key) this.last = { key, e: this.run(plan, posed) };
     return { plan, e: this.last.e };
+  }
+
+  /**
+   * The same, while others get their turn between one piece of work for the kernel and the next. Throws `Superseded` as soon as
+   * `wanted` says that nobody waits for it any more.
+   */
+  async evaluationInTurns(document: unknown, wanted: () => boolean): Promise<{ plan: Plan; e: Evaluation }> {
+    for (;;) {
+      const start = performance.now();
+      this.breath = () => {
+        if (performance.now() - start > AT_ONCE) throw new Pause();
+      };
+      try {
+        return this.evaluation(document);
+      } catch (error) {
+        if (!(error instanceof Pause)) throw error;
+      } finally {
+        this.breath = undefined;
+      }
+      await new Promise((resolve) => setTimeout(resolve));
+      if (!wanted()) throw new Superseded();
+    }
   }
 
   /** A plan document, and the model moved to where its light steps leave it. */
@@ -117,8 +152,12 @@ export class HeldModel {
   }
 
   private run(plan: Plan, model: Model): Evaluation {
-    const tools = { fallback: this.fallback, cache: this.cache, ...(this.kernel && { kernel: this.kernel }) };
-    return evaluateModel(plan, model, tools);
+    return evaluateModel(plan, model, {
+      fallback: this.fallback,
+      cache: this.cache,
+      ...(this.kernel && { kernel: this.kernel }),
+      ...(this.breath && { breath: this.breath }),
+    });
   }
 
   /** Cells in which vertices fall together where the model is drawn; null: it is drawn as it is. */

@@ -82,7 +82,7 @@ describe('the engine of the live view', () => {
     const parts = [{ name: 'Slab', ...slab, unit: 'mm' as const, paint }];
     const found = bodiesOf({ format: '3mf', parts, palette, notes: [] }, 'Slab');
     await load(held(found.bodies, found.palette));
-    const { pieces } = engine.evaluate(planOf({ seams: [{ ...level('s1', 10), origin: [0, 0, 10] }] }), []);
+    const { pieces } = await engine.evaluate(planOf({ seams: [{ ...level('s1', 10), origin: [0, 0, 10] }] }), []);
     expect(pieces.map((p) => [p.key, p.colour])).toEqual([
       ['b1/s1-', '#1f5673'],
       ['b1/s1+', '#bf3b26'],
@@ -90,9 +90,9 @@ describe('the engine of the live view', () => {
     await load();
   });
 
-  it('shows what the same plan gives by itself', () => {
+  it('shows what the same plan gives by itself', async () => {
     const plan = planOf({ seams: [level('s1', 120), { ...level('s2', 0), origin: [0, 0, 0], normal: [1, 0, 0] }] });
-    const view = engine.evaluate(plan, []);
+    const view = await engine.evaluate(plan, []);
     const e = evaluate(parsePlan(plan), bodies, {
       fallback: kernelTriangulator(kernel),
       kernel,
@@ -111,16 +111,64 @@ describe('the engine of the live view', () => {
     expect(view.pieces.reduce((sum, p) => sum + p.volume, 0)).toBeCloseTo(volume(post) + volume(slab), 6);
   });
 
-  it('sends geometry once: after a change only what the change made', () => {
+  it('lets others have their turn while the kernel cuts, and goes on until nobody waits for it', async () => {
+    // forty posts, each cut by the kernel
+    const posts = Array.from({ length: 40 }, (_, i) => {
+      const dense = blob(40, 60, 100, () => 18);
+      return { ...dense, positions: dense.positions.map((x, k) => (k % 3 === 0 ? x + i * 50 : x)) };
+    });
+    const found = bodiesOf(modelOfMeshes(posts), 'Posts').bodies;
+    await load(held(found));
+    const bent = (z: number) =>
+      planOf({
+        seams: [
+          {
+            id: 's1',
+            kind: 'profile',
+            origin: [0, 0, z],
+            normal: [1, 0, 0],
+            up: [0, 0, 1],
+            points: [
+              [-90, 0],
+              [0, 6],
+              [90, 0],
+            ],
+          },
+        ],
+      });
+    const order: string[] = [];
+    const whole = engine.evaluate(bent(3), []).then((v) => {
+      order.push('evaluated');
+      return v;
+    });
+    const other = new Promise((resolve) => setTimeout(resolve)).then(() => order.push('another'));
+    const view = await whole;
+    await other;
+    expect(order).toEqual(['another', 'evaluated']);
+    const e = evaluate(parsePlan(bent(3)), found, { fallback: kernelTriangulator(kernel), kernel });
+    expect(view.pieces.map((p) => [p.key, p.volume])).toEqual(e.pieces.map((p) => [p.key, p.volume]));
+    expect(view.pieces).toHaveLength(80);
+
+    const left = engine.evaluate(bent(9), []);
+    engine.supersede();
+    await expect(left).rejects.toThrow('A newer plan is waited for.');
+    expect((await engine.evaluate(bent(9), [])).pieces).toHaveLength(80);
+    await load();
+  });
+
+  it('sends geometry once: after a change only what the change made', async () => {
     const plan = planOf({ seams: [level('s1', 120)] });
-    const first = engine.evaluate(plan, []);
+    const first = await engine.evaluate(plan, []);
     const have = ids(first);
     // every piece's skin and caps are among what was sent
     for (const p of first.pieces) for (const id of [p.skin, ...p.caps]) expect(have).toContain(id);
-    expect(ids(engine.evaluate(plan, have))).toEqual([]);
-    const named = engine.evaluate({ ...plan, pieces: first.pieces.map((p) => ({ key: p.key, name: 'Post' })) }, have);
+    expect(ids(await engine.evaluate(plan, have))).toEqual([]);
+    const named = await engine.evaluate(
+      { ...plan, pieces: first.pieces.map((p) => ({ key: p.key, name: 'Post' })) },
+      have,
+    );
     expect(ids(named)).toEqual([]);
-    const pinned = engine.evaluate({ ...plan, joints: [key] }, have);
+    const pinned = await engine.evaluate({ ...plan, joints: [key] }, have);
     const of = (view: EvaluationView, body: string) =>
       view.pieces.filter((p) => p.body === body).flatMap((p) => [p.skin, ...p.caps]);
     expect(ids(pinned).length).toBeGreaterThan(0);
@@ -131,17 +179,17 @@ describe('the engine of the live view', () => {
     expect(pinned.pieces.map((p) => p.skin)).toEqual(first.pieces.map((p) => p.skin));
   });
 
-  it('refuses what is no plan, and computes the next one', () => {
-    expect(() => engine.evaluate(planOf({ seams: [level('s1', 20), level('s1', 40)] }), [])).toThrow(/s1/);
-    expect(engine.evaluate(planOf({ seams: [level('s1', 120)] }), []).pieces).toHaveLength(3);
+  it('refuses what is no plan, and computes the next one', async () => {
+    await expect(engine.evaluate(planOf({ seams: [level('s1', 20), level('s1', 40)] }), [])).rejects.toThrow(/s1/);
+    expect((await engine.evaluate(planOf({ seams: [level('s1', 120)] }), [])).pieces).toHaveLength(3);
   });
 
-  it('goes along with the light steps of the recipe', () => {
+  it('goes along with the light steps of the recipe', async () => {
     const plan = planOf({ recipe: [{ id: 'r1', kind: 'scale', factors: [2, 2, 2] }] as never });
-    const view = engine.evaluate(plan, []);
+    const view = await engine.evaluate(plan, []);
     expect(view.box.max[2] - view.box.min[2]).toBeCloseTo(400, 9);
     expect(engine.section(makeFrame([0, 0, view.box.max[2] - 1], [0, 0, 1])).area).toBeCloseTo(80 * 80, 6);
-    engine.evaluate(planOf(), []);
+    await engine.evaluate(planOf(), []);
     expect(engine.section(makeFrame([0, 0, 199], [0, 0, 1])).area).toBeCloseTo(40 * 40, 6);
   });
 
@@ -182,7 +230,7 @@ describe('the engine of the live view', () => {
   it('seats joints that hold, and the same again in the mirror plane it has found', async () => {
     await load(held(bodies.slice(0, 1)));
     const plan = planOf({ seams: [level('s1', 100)] });
-    const [face] = engine.evaluate(plan, []).faces;
+    const [face] = (await engine.evaluate(plan, [])).faces;
     const told: number[] = [];
     const { joints } = await engine.seat(plan, { faces: [face.id], kind: 'auto', spacing: 40, keep: {} }, (share) =>
       told.push(share),
@@ -191,7 +239,7 @@ describe('the engine of the live view', () => {
     expect(told.every((share) => share >= 0 && share <= 1)).toBe(true);
     expect(joints.length).toBeGreaterThan(1);
     const seated = { ...plan, joints: [...joints] };
-    const view = engine.evaluate(seated, []);
+    const view = await engine.evaluate(seated, []);
     expect(view.findings.filter((f) => f.severity === 'stop')).toEqual([]);
     const plane = await engine.mirror(plan);
     expect(plane).not.toBeNull();
@@ -205,7 +253,7 @@ describe('the engine of the live view', () => {
 
   it('draws small pictures of the pieces that are asked for, in their colour', async () => {
     const plan = planOf({ seams: [level('s1', 120)] });
-    const wanted = engine.evaluate(plan, []).pieces.map((p) => ({ key: p.key, colour: '#3f7f5f' }));
+    const wanted = (await engine.evaluate(plan, [])).pieces.map((p) => ({ key: p.key, colour: '#3f7f5f' }));
     const made = await engine.pictures(plan, [wanted[1], { key: 'gone', colour: '#000000' }], 48, 36);
     expect(made.map((m) => m.key)).toEqual([wanted[1].key]);
     const pixels = made[0].pixels;
@@ -238,7 +286,7 @@ describe('the engine of the live view', () => {
   it('draws a very large model with fewer triangles, caps and numbers as they are', async () => {
     const fine = bodiesOf(modelOfMeshes([blob(560, 560, 200, () => 60)]), 'Fine').bodies;
     await load(held(fine));
-    const view = engine.evaluate(planOf({ seams: [level('s1', 0)] }), []);
+    const view = await engine.evaluate(planOf({ seams: [level('s1', 0)] }), []);
     expect(view.lighter).toBe(true);
     const of = (id: number) => view.fresh.find((g) => g.id === id)!.index.length / 3;
     const skins = view.pieces.reduce((n, p) => n + of(p.skin), 0);
@@ -248,7 +296,7 @@ describe('the engine of the live view', () => {
     // a cap has every corner of its rim
     expect(of(view.pieces[0].caps[0])).toBeGreaterThan(550);
     await load();
-    expect(engine.evaluate(planOf(), []).lighter).toBe(false);
+    expect((await engine.evaluate(planOf(), [])).lighter).toBe(false);
   });
 
   it('packs several files into one archive', async () => {

@@ -101,6 +101,10 @@ const pictures = new WeakMap<object, { readonly colour: string; readonly pixels:
 /** Lets others have their turn in the worker. */
 const turn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
+/** Evaluations asked for so far, and the last of those that nobody waits for any more. */
+let evaluations = 0;
+let superseded = 0;
+
 let indexing: ReturnType<typeof setTimeout> | undefined;
 
 /** Has bodies indexed once the maker pauses: a model that changes from one moment to the next would be indexed for nothing. */
@@ -140,10 +144,11 @@ export const engine = {
     };
   },
 
-  /** Computes the plan; geometry whose id is in `have` is not sent again. */
-  evaluate(document: unknown, have: readonly number[]): EvaluationView {
+  /** Computes the plan; geometry whose id is in `have` is not sent again. Throws when it is superseded meanwhile. */
+  async evaluate(document: unknown, have: readonly number[]): Promise<EvaluationView> {
     const start = performance.now();
-    const shown = evaluationView(held, held.evaluation(document), have);
+    const own = ++evaluations;
+    const shown = evaluationView(held, await held.evaluationInTurns(document, () => own > superseded), have);
     const view: EvaluationView = { ...shown, milliseconds: performance.now() - start };
     // the first seam, and whatever is picked, asks for these: they are made while the view is looked at
     indexSoon();
@@ -151,6 +156,11 @@ export const engine = {
       view,
       view.fresh.flatMap((g) => [g.positions.buffer, g.normals.buffer, g.index.buffer] as ArrayBuffer[]),
     );
+  },
+
+  /** Lets go of the evaluation that is under way: a newer one is wanted. */
+  supersede(): void {
+    superseded = evaluations;
   },
 
   /** The model's cross-section in a plane, all bodies together. */

@@ -56,6 +56,7 @@ export function useLive(
         setFailure(null);
       },
       (error) => setFailure((error as Error).message),
+      () => void engine.supersede(),
     );
   }, [engine, done]);
 

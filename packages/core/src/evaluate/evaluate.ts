@@ -22,6 +22,11 @@ export interface EvalContext {
   /** needed for seams that are no planes */
   readonly kernel?: Kernel;
   readonly cache?: EvalCache;
+  /**
+   * called after each piece of work by the kernel that the cache keeps. What it throws ends the evaluation; the same one goes on from
+   * there later
+   */
+  readonly breath?: () => void;
 }
 
 /**

@@ -68,4 +68,6 @@ export interface PassContext {
   /** needed for seams that are no planes */
   readonly kernel?: Kernel;
   readonly cache: EvalCache;
+  /** called after each piece of work by the kernel that is kept; it may throw */
+  readonly breath?: () => void;
 }

@@ -94,6 +94,13 @@ function middleOf(loop: Loop2): Loop2 {
   return sum;
 }
 
+interface DrillTools {
+  readonly kernel?: Kernel;
+  readonly fallback: Triangulator;
+  /** called after each piece that was drilled anew; it may throw */
+  readonly breath?: () => void;
+}
+
 /**
  * The solids of pieces, by their keys, with what joints take out of them down to their skin taken out by the kernel: holes of
  * screws, room to swing; and the joints where that failed, with why.
@@ -103,7 +110,7 @@ export function drilledPieces(
   faces: readonly MatingFace[],
   around: JointContext['around'],
   lapped: ReadonlyMap<string, Solid>,
-  { kernel, fallback }: { readonly kernel?: Kernel; readonly fallback: Triangulator },
+  { kernel, fallback, breath }: DrillTools,
 ): { drilled: Map<string, Solid>; failed: Map<string, string> } {
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
@@ -133,10 +140,10 @@ export function drilledPieces(
       continue;
     }
     // all at once; where that does not do, one after the other, to tell which of them it is
-    const all = drill(solid, holes, kernel, fallback);
+    const all = drill(solid, holes, kernel, fallback, breath);
     let made = typeof all === 'string' ? solid : all;
     for (const hole of typeof all === 'string' ? holes : []) {
-      const one = drill(made, [hole], kernel, fallback);
+      const one = drill(made, [hole], kernel, fallback, breath);
       if (typeof one === 'string') failed.set(hole.joint, one);
       else made = one;
     }
@@ -172,7 +179,13 @@ interface Hole {
   readonly steps: readonly Reshaping[];
 }
 
-function drill(solid: Solid, holes: readonly Hole[], kernel: Kernel, fallback: Triangulator): Solid | string {
+function drill(
+  solid: Solid,
+  holes: readonly Hole[],
+  kernel: Kernel,
+  fallback: Triangulator,
+  breath?: () => void,
+): Solid | string {
   const steps = inOneGo(holes.flatMap((h) => h.steps));
   const print = steps.map((s) => `${s.does} ${s.meshes.map((m) => m.positions.join()).join('|')}`).join();
   const list = known.get(solid) ?? new Map<string, Solid | string>();
@@ -182,6 +195,7 @@ function drill(solid: Solid, holes: readonly Hole[], kernel: Kernel, fallback: T
     made = drilledOnce(solid, steps, kernel, fallback);
     if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
     list.set(print, made);
+    breath?.();
   }
   return made;
 }

@@ -69,7 +69,7 @@ export interface Edged {
 /**
  * Cells with the rims of their flat faces bevelled, and channels for glue in them, where their seam wants it. Rims in which two faces
  * meet stay unless they are to be relieved; so do those of openings inside, unless they are wanted, and those over faces of the body
- * that are to be seen (`shown`), where that is wanted.
+ * that are to be seen (`shown`), where that is wanted. `breath` is called after each cell that was carved anew; it may throw.
  */
 export function edgedCells(
   cells: readonly Cell[],
@@ -78,6 +78,7 @@ export function edgedCells(
   shown: ShownBody | null,
   kernel: Kernel,
   fallback: Triangulator,
+  breath?: () => void,
 ): Edged {
   const trims = new Map(seams.filter(isTrimmed).map((s) => [s.id, s] as const));
   if (trims.size === 0) return { cells, failed: [] };
@@ -105,6 +106,7 @@ export function edgedCells(
     if (found === undefined) {
       found = trimmed(cell, own, frames, kernel, fallback);
       made.set(asked, found);
+      breath?.();
     }
     if (!found) for (const { cap } of own) failed.add(seamOfPlane(cap.seam).seam);
     return found ?? cell;

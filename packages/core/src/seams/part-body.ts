@@ -60,6 +60,8 @@ export interface CutContext {
   readonly cache: EvalCache;
   readonly fallback: Triangulator;
   readonly kernel?: Kernel;
+  /** called after each piece of work by the kernel that is kept; it may throw */
+  readonly breath?: () => void;
   readonly plan: Plan;
   readonly map: Affine;
 }
@@ -145,6 +147,9 @@ const grown = ({ min, max }: Box, by: number): Box => ({
   max: vecOf((k) => max[k] + by),
 });
 
+/** By cell: what a seam that is no plane made of it last. */
+const carved = new WeakMap<Cell, { readonly made: string; readonly parts: readonly Cell[] }>();
+
 function nextStage(
   before: Stage,
   sized: SizedBody,
@@ -182,11 +187,17 @@ function nextStage(
       const cutter = seam.cutter(kernel);
       const wall = (side: 1 | -1): number => wallTag(earlier.length, side);
       for (const facet of cutter.facets) if (facet) frames.set(facet.plane, facet.place.frame);
-      const parts = own.map((cell) => {
+      const parts = own.map((cell): readonly Cell[] => {
         if (!meetsBox(cutter.mesh, grown(boxOf(cell.positions), sized.window))) return [cell];
+        const made = `${earlier.length} ${seam.print}`;
+        const known = carved.get(cell);
+        if (known?.made === made) return known.parts;
         const { inside, outside } = carveCell(cell, frames, cutter, wall, kernel, context.fallback);
         // what the kernel need not cut stays as it was, to the last digit
-        return inside && outside ? [outside, inside] : [cell];
+        const parts = inside && outside ? [outside, inside] : [cell];
+        carved.set(cell, { made, parts });
+        context.breath?.();
+        return parts;
       });
       return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1), lost: cutter.lost });
     } catch (error) {

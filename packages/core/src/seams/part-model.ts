@@ -145,10 +145,10 @@ function edged(
   { cells, frames }: Stage,
   seams: readonly Seam[],
   shown: ShownBody | null,
-  { cache, fallback, kernel }: Pick<CutContext, 'cache' | 'fallback' | 'kernel'>,
+  { cache, fallback, kernel, breath }: Pick<CutContext, 'cache' | 'fallback' | 'kernel' | 'breath'>,
 ): { solids: Solid[]; failed: readonly string[] } {
   if (!kernel) throw new GephyraError('plan.kernel', 'Grooves along a seam need the solid kernel.');
-  const edged = edgedCells(cells, frames, seams, shown, kernel, fallback);
+  const edged = edgedCells(cells, frames, seams, shown, kernel, fallback, breath);
   const solids = edged.cells.flatMap((cell, i) =>
     cache
       .solidsOf(cell, frames, fallback)

@@ -41,7 +41,7 @@ export function joining(
   plan: Plan,
   map: Affine,
   { bodies, faces, places }: Parted,
-  { cache, fallback, kernel }: PassContext,
+  { cache, fallback, kernel, breath }: PassContext,
 ): Joined {
   const around = new Map(bodies.map((b) => [b.sized.body.id, b]));
   const upOf = printDirections(plan, faces, map);
@@ -54,7 +54,11 @@ export function joining(
   const { ways, findings, refused } = waysIn(joiningSteps(joined, plan.seams, order), placing.measured, context);
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
-  const shafts = drilledPieces(free, faces, around, lapped, { fallback, ...(kernel && { kernel }) });
+  const shafts = drilledPieces(free, faces, around, lapped, {
+    fallback,
+    ...(kernel && { kernel }),
+    ...(breath && { breath }),
+  });
   const backing = backingStrips(plan, faces, around, fallback);
   const lost = new Set([...failed.keys(), ...shafts.failed.keys()]);
   const placed = free.map((j) => (lost.has(j.id) ? { ...j, built: false } : j));
