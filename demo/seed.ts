@@ -97,7 +97,18 @@ export const puppetPlan = {
   joints: [
     { id: 'j1', kind: 'ball', seam: 's1', at: [0, 0], diameter: 14, neck: 7, length: 4, male: '+' },
     { id: 'j2', kind: 'key', seam: 'c1', at: [0, 0], width: 16, height: 10, depth: 9, outline: 'd' },
-    { id: 'j3', kind: 'hinge', seam: 's2', at: [0, 0], diameter: 6.5, length: 14, pin: 2, opens: 1, turn: Math.PI },
+    {
+      id: 'j3',
+      kind: 'hinge',
+      seam: 's2',
+      at: [0, 0],
+      diameter: 6.5,
+      length: 14,
+      pin: 2,
+      opens: 1,
+      turn: Math.PI,
+      male: '-',
+    },
   ],
 } satisfies PlanInput;
 

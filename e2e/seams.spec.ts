@@ -473,6 +473,35 @@ test('a file in two colours is parted where they meet, by keyboard', async ({ pa
   await expect(shelfOf(page)).toContainText('1 piece');
 });
 
+test('a border between colours that waves is followed by a bent seam', async ({ page, app }) => {
+  const { Manifold } = await loadKernel();
+  const mast = Manifold.cylinder(160, 30, 30, 64, true).refineToLength(3).translate([0, 0, 80]).getMesh();
+  const positions = Float64Array.from(mast.vertProperties);
+  const triangles = Uint32Array.from(mast.triVerts);
+  const middle = (i: number, k: number): number =>
+    [0, 1, 2].reduce((sum, c) => sum + positions[triangles[i * 3 + c] * 3 + k] / 3, 0);
+  const high = (i: number): boolean => middle(i, 2) > 80 + 12 * Math.sin(middle(i, 0) / 12);
+  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) => (high(i) ? 2 : 1));
+  const palette = [
+    { name: '', colour: '' },
+    { name: 'Tide blue', colour: '#1f5673' },
+    { name: 'Cut red', colour: '#bf3b26' },
+  ];
+  const raw = { format: '3mf' as const, parts: [{ name: 'Mast', positions, triangles, paint }], palette, notes: [] };
+  const [{ bytes }] = writeModel(raw, '3mf', 'mast');
+  await bring(page, app, bytes, 'Mast with a wave.3mf');
+  await go(page, 'Seams');
+  await way(page, 'Along the file’s colours');
+  const lines = page.getByRole('list', { name: 'Lines between colours' });
+  await expect(lines).toContainText(/a bent line follows it within [1-4]\.\d mm/);
+  const tick = lines.getByRole('checkbox');
+  if (!(await tick.isChecked())) await press(tick, ' ');
+  await press(page.getByRole('button', { name: 'Place one seam' }));
+  await settled(page);
+  await expect(shelfOf(page)).toContainText('2 pieces, 2 fit');
+  await expect(page.getByRole('list', { name: 'Seams in order' })).toContainText('points');
+});
+
 test('a painted patch becomes an inlay of its own colour that drops in', async ({ page, app }) => {
   const { Manifold } = await loadKernel();
   const shield = Manifold.cylinder(12, 60, 60, 96).refine(8).getMesh();

@@ -7,6 +7,7 @@ import {
   type ColourLine,
   closedMesh,
   colourLines,
+  cross,
   dot,
   type Evaluation,
   type FlatRegion,
@@ -339,6 +340,8 @@ export interface ColourLineView extends Omit<ColourLine, 'colours'> {
   /** names or hex codes of the file's colours */
   readonly colours: readonly [PaintView, PaintView];
   readonly quad: Float32Array;
+  /** of the bent line */
+  readonly quads: Float32Array;
 }
 
 interface PaintView {
@@ -348,6 +351,22 @@ interface PaintView {
 }
 
 const NO_PAINT: PaintView = { name: '', colour: '' };
+
+/** A quad for each stretch of a bent line, `far` either way along its sweep. */
+function bentQuads(
+  { at, normal }: ColourLine,
+  { sweep, points }: NonNullable<ColourLine['bent']>,
+  far: number,
+): Float32Array {
+  const along = cross(normal, sweep);
+  const place = ([t, h]: readonly [number, number], s: number): Vec3 =>
+    vecOf((k) => at[k] + t * along[k] + h * normal[k] + s * sweep[k]);
+  return Float32Array.from(
+    points
+      .slice(1)
+      .flatMap((p, i) => [place(points[i], -far), place(p, -far), place(p, far), place(points[i], far)].flat()),
+  );
+}
 
 /** The lines between colours on all closed bodies as they lie, longest first. */
 export function colourLinesOf(held: HeldModel, document: unknown): ColourLineView[] {
@@ -366,6 +385,7 @@ export function colourLinesOf(held: HeldModel, document: unknown): ColourLineVie
           body: b.id,
           colours: [paint(line.colours[0]), paint(line.colours[1])],
           quad: Float32Array.from([corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)].flat()),
+          quads: line.bent ? bentQuads(line, line.bent, far) : new Float32Array(0),
         };
       }),
     )

@@ -16,10 +16,11 @@ import type { ColourLineView } from '../../engine/seams.ts';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
-import { flatSeam } from './placing.ts';
+import { flatSeam, profileSeam } from './placing.ts';
 
 /** Farther off than this a line is followed so badly that its seam is not ticked beforehand, mm. */
 const NEAR = 2;
@@ -29,7 +30,11 @@ const WHY_NOT = {
   off: 'No section follows this line.',
 } as const;
 
-const isCut = (l: ColourLineView): boolean => l.cut.kind === 'across';
+const isFlat = (l: ColourLineView): boolean => l.cut.kind === 'across';
+const isCut = (l: ColourLineView): boolean => isFlat(l) || (l.cut.kind === 'off' && l.bent !== null);
+
+/** A line is followed by a bent seam where no plane does, or none does well. */
+const bentAtFirst = (l: ColourLineView): boolean => l.bent !== null && (!isFlat(l) || l.worst > NEAR);
 
 /** Seams along the lines between the file's colours: what was found, with how well a plane follows it, and the ticked ones placed. */
 export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array | null) => void; onDone: () => void }) {
@@ -37,6 +42,7 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
   const [lines, setLines] = useState<readonly ColourLineView[] | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [ticked, setTicked] = useState<ReadonlySet<number>>(new Set());
+  const [bent, setBent] = useState<ReadonlySet<number>>(new Set());
   const map = view?.map ?? IDENTITY;
   const ready = view !== null;
   const asked = JSON.stringify([plan.recipe, map]);
@@ -49,7 +55,10 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
       (found) => {
         if (late) return;
         setLines(found);
-        setTicked(new Set(found.flatMap((l, i) => (isCut(l) && l.worst <= NEAR ? [i] : []))));
+        const curved = new Set(found.flatMap((l, i) => (bentAtFirst(l) ? [i] : [])));
+        const off = (l: ColourLineView, i: number): number => (curved.has(i) ? l.bent!.worst : l.worst);
+        setBent(curved);
+        setTicked(new Set(found.flatMap((l, i) => (isCut(l) && off(l, i) <= NEAR ? [i] : []))));
       },
       (error: Error) => !late && setWrong(error.message),
     );
@@ -58,13 +67,17 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
     };
   }, [ready, engine, asked]);
   useEffect(() => {
-    const shown = lines?.filter((_, i) => ticked.has(i)) ?? [];
-    onShow(shown.length > 0 ? Float32Array.from(shown.flatMap((l) => [...l.quad])) : null);
+    const shown = lines?.flatMap((l, i) => (ticked.has(i) ? [...(bent.has(i) ? l.quads : l.quad)] : [])) ?? [];
+    onShow(shown.length > 0 ? Float32Array.from(shown) : null);
     return () => onShow(null);
-  }, [lines, ticked, onShow]);
+  }, [lines, ticked, bent, onShow]);
   const place = (): void => {
     const seams: SeamInput[] = [];
-    for (const l of lines?.filter((_, i) => ticked.has(i)) ?? []) seams.push(seamAlong(l, map, plan, seams));
+    for (const [i, l] of lines?.entries() ?? []) {
+      if (!ticked.has(i)) continue;
+      const id = freeId('s', [...plan.seams, ...seams]);
+      seams.push(bent.has(i) && l.bent ? { ...bentSeam(l, l.bent, map), id } : flatAlong(l, map, plan, id));
+    }
     change(`Place ${seams.length === 1 ? 'a seam' : `${seams.length} seams`} along colours`, { do: 'addSeams', seams });
     onDone();
   };
@@ -97,10 +110,25 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
                   <Between line={l} />
                 )}
                 <p className="text-ink-soft text-sm">
-                  {isCut(l)
-                    ? `${l.length.toFixed(0)} mm long; the plane follows it within ${l.worst.toFixed(1)} mm, ${l.mean.toFixed(1)} on the average`
-                    : WHY_NOT[l.cut.kind as keyof typeof WHY_NOT]}
+                  {isFlat(l) && !bent.has(i)
+                    ? `${l.length.toFixed(0)} mm long; the plane follows it ${within(l)}`
+                    : bent.has(i) && l.bent
+                      ? `${l.length.toFixed(0)} mm long; a bent line follows it ${within(l.bent)}`
+                      : WHY_NOT[l.cut.kind as keyof typeof WHY_NOT]}
                 </p>
+                {isFlat(l) && l.bent && (
+                  <Choice
+                    label={`Follow line ${i + 1}`}
+                    value={bent.has(i) ? 'bent' : 'flat'}
+                    options={[
+                      { value: 'flat', label: `flat, ${l.worst.toFixed(1)} mm off` },
+                      { value: 'bent', label: `bent, ${l.bent.worst.toFixed(1)} mm off` },
+                    ]}
+                    onChange={(how) =>
+                      setBent(new Set(how === 'bent' ? [...bent, i] : [...bent].filter((k) => k !== i)))
+                    }
+                  />
+                )}
                 {l.cut.kind === 'patch' && <InlayKey at={l.cut.at} body={l.body} map={map} />}
               </li>
             ))}
@@ -117,11 +145,15 @@ export function ColourPanel({ onShow, onDone }: { onShow: (quads: Float32Array |
   );
 }
 
+const within = ({ worst, mean }: { readonly worst: number; readonly mean: number }): string =>
+  `within ${worst.toFixed(1)} mm, ${mean.toFixed(1)} on the average`;
+
+const nameOf = (l: ColourLineView): string => `${paintName(l, 0)} to ${paintName(l, 1)}`;
+
 /** A flat seam along a line, through the region that the line goes round. */
-function seamAlong(l: ColourLineView, map: Affine, plan: Plan, before: readonly SeamInput[]): SeamInput {
-  const id = freeId('s', [...plan.seams, ...before]);
+function flatAlong(l: ColourLineView, map: Affine, plan: Plan, id: string): SeamInput {
   const seam = {
-    ...flatSeam(l.at, l.normal, map, `${paintName(l, 0)} to ${paintName(l, 1)}`),
+    ...flatSeam(l.at, l.normal, map, nameOf(l)),
     id,
     kind: 'flat' as const,
   };
@@ -134,6 +166,10 @@ function seamAlong(l: ColourLineView, map: Affine, plan: Plan, before: readonly 
   const d = sub(seed, frame.origin);
   return { ...seam, regions: { mode: 'only', seeds: [toSource([dot(d, frame.u), dot(d, frame.v)])] } };
 }
+
+/** A seam along a bent line. */
+const bentSeam = (l: ColourLineView, { sweep, points }: NonNullable<ColourLineView['bent']>, map: Affine) =>
+  profileSeam(l.at, sweep, l.normal, points, map, nameOf(l));
 
 /** Takes a patch out as a body of its own; depth and gap are those of the step, to be changed at Model. */
 function InlayKey({ at, body, map }: { at: Triple; body: string; map: Affine }) {

@@ -4,12 +4,15 @@ import {
   cross,
   distance,
   dot,
+  fromFrame,
   IDENTITY,
   length,
+  makeFrame,
   mapPoint,
   moving,
   normalize,
   parsePlan,
+  pointAlong,
   type Seam,
   type SeamInput,
   seamPlace,
@@ -26,6 +29,7 @@ import {
   fanRoundMiddle,
   lineFromFront,
   type NewSeam,
+  profileSeam,
   ringRound,
   squareTo,
   throughPoints,
@@ -141,6 +145,25 @@ describe('where a new seam goes', () => {
           expect(Math.abs(seam.radius * grows - radius / 2)).toBeLessThan(0.005);
         },
       ),
+    );
+  });
+
+  it('a drawn line goes through its places on the model, turned, larger or mirrored', () => {
+    const way = fc.tuple(point, point).filter(([a, b]) => length(cross(a, b)) > 50);
+    const flat = fc.array(fc.tuple(number, number), { minLength: 2, maxLength: 5 });
+    fc.assert(
+      fc.property(point, way, flat, map, fc.boolean(), (origin, [a, b], points, m, mirrored) => {
+        const [up, sweep] = [normalize(a), normalize(cross(a, b))];
+        const own = mirrored ? compose(m, [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]) : m;
+        const seam = kept(profileSeam(origin, sweep, up, points, own)) as Extract<Seam, { kind: 'profile' }>;
+        const source = makeFrame(seam.origin, seam.normal, seam.up);
+        const along = cross(up, sweep);
+        seam.points.forEach(([u, v], i) => {
+          const there = mapPoint(own, fromFrame(source, u, v));
+          const [t, h] = points[i];
+          expect(distance(there, pointAlong(pointAlong(origin, along, t), up, h))).toBeLessThan(2e-3);
+        });
+      }),
     );
   });
 

@@ -92,6 +92,34 @@ export function ringRound({ origin, axis, radius }: RoundPlace, map: Affine): Ne
   };
 }
 
+/** More stretches than this are too narrow to carry joints: the line is drawn smoothly through its points then. */
+const FEW = 4;
+
+/** A drawn line swept along a way: its points along `up` × `sweep` and up from `origin`, mm, all on the model. */
+export function profileSeam(
+  origin: Triple,
+  sweep: Triple,
+  up: Triple,
+  points: readonly (readonly [number, number])[],
+  map: Affine,
+  name = '',
+) {
+  const along = cross(up, sweep);
+  const [normal, high, wide] = [sweep, up, along].map((d) => wayInPlan(d, map));
+  // a mirrored model has it the other way round
+  const turned = dot(cross(high, normal), wide) < 0 ? -1 : 1;
+  const tidy = (x: number): number => Number(x.toFixed(4)) + 0;
+  return {
+    kind: 'profile' as const,
+    name,
+    origin: pointInPlan(origin, map),
+    normal,
+    up: high,
+    points: points.map(([t, h]): [number, number] => [tidy(turned * t * length(wide)), tidy(h * length(high))]),
+    curve: points.length - 1 > FEW ? ('free' as const) : ('line' as const),
+  };
+}
+
 /** A level line of five points across the model as it is seen from the front: u runs to the right, v up. */
 export function lineFromFront(box: BoxView, map: Affine): NewSeam {
   const reach = ((box.max[0] - box.min[0]) / 2) * length(wayInPlan([1, 0, 0], map));

@@ -25,6 +25,7 @@ import {
   type Vec3,
   vecOf,
 } from '../../mesh/index.ts';
+import { type BentLine, bentAlong } from './bent-line.ts';
 
 //      .-----.
 //     /  red  \
@@ -51,6 +52,8 @@ export interface ColourLine {
     | { readonly kind: 'across'; readonly seed: Vec3 | null }
     | { readonly kind: 'patch'; readonly at: Vec3 }
     | { readonly kind: 'off' };
+  /** a drawn line, swept across, that follows it better than the plane; null where none does, or it would cut elsewhere, too */
+  readonly bent: BentLine | null;
 }
 
 /** Shorter lines are specks of a scan, as a share of the size; and so many are told. */
@@ -84,13 +87,15 @@ export function colourLines(mesh: IndexedMesh): ColourLine[] {
     const plane = planeOf(points);
     const beyond = most(halves.map((h) => mesh.tags[Math.floor(twin[h] / 3)]));
     const { mean, worst } = offPlane(points, plane);
+    const { cut, alone } = cutAlong(mesh, halves, points, plane, mean);
     told.push({
       colours: [colour, beyond],
       length,
       ...plane,
       mean,
       worst,
-      cut: cutAlong(mesh, halves, points, plane, mean),
+      cut,
+      bent: alone ? bentAlong(points, plane) : null,
     });
     if (told.length === MOST) break;
   }
@@ -142,16 +147,17 @@ const most = (list: readonly number[]): number => {
   return [...votes].sort((a, b) => b[1] - a[1])[0][0];
 };
 
+/** What a plane takes, and whether what lies in the plane is all in one. */
 function cutAlong(
   mesh: IndexedMesh,
   halves: readonly number[],
   points: readonly Vec3[],
   { at, normal }: { at: Vec3; normal: Vec3 },
   mean: number,
-): ColourLine['cut'] {
+): { cut: ColourLine['cut']; alone: boolean } {
   const across = 2 * points.reduce((far, p) => Math.max(far, distance(p, at)), 0);
   const patch = patchOf(mesh, halves, at, normal);
-  if (patch.high < FLAT * across) return { kind: 'patch', at: middleOf(mesh, patch.triangle) };
+  if (patch.high < FLAT * across) return { cut: { kind: 'patch', at: middleOf(mesh, patch.triangle) }, alone: false };
   const frame = makeFrame(at, normal);
   const regions = regionsOfLoops(sectionAt(mesh, frame).loops).filter((r) => r.area > 0);
   const every = Math.ceil(points.length / SAMPLES);
@@ -163,8 +169,9 @@ function cutAlong(
     });
   const far = regions.map((r) => flat.reduce((sum, p) => sum + toOutline(r, p), 0) / flat.length);
   const best = far.indexOf(Math.min(...far));
-  if (best < 0 || far[best] > NEAR + 2 * mean) return { kind: 'off' };
-  return { kind: 'across', seed: regions.length === 1 ? null : inModel(frame, regions[best]) };
+  const alone = regions.length === 1;
+  if (best < 0 || far[best] > NEAR + 2 * mean) return { cut: { kind: 'off' }, alone };
+  return { cut: { kind: 'across', seed: alone ? null : inModel(frame, regions[best]) }, alone };
 }
 
 const inModel = (frame: Frame, region: FlatRegion): Vec3 => fromFrame(frame, ...insidePoint(region));
