@@ -69,6 +69,57 @@ describe('a backing strip', () => {
     );
   });
 
+  it('lies along the wall of an open shell, on the side that it bends round, clear of it and of its ends, and slides in', () => {
+    const shape = fc.record({
+      low: fc.integer({ min: 40, max: 60 }),
+      high: fc.integer({ min: 40, max: 60 }),
+      wall: fc.integer({ min: 2, max: 5 }),
+      opening: fc.integer({ min: 50, max: 200 }),
+      at: fc.integer({ min: 0, max: 359 }),
+      width: fc.integer({ min: 6, max: 20 }),
+      thickness: fc.double({ min: 0.8, max: 3, noNaN: true }),
+      gap: fc.constantFrom(0.1, 0.3),
+    });
+    fc.assert(
+      fc.property(shape, ({ low, high, wall, opening, at, width, thickness, gap }) => {
+        const drum = (thicker: number) => kernel.Manifold.cylinder(100, low + thicker, high + thicker, 90, true);
+        const inner = kernel.Manifold.cylinder(100.02, low, high, 90, true);
+        // a wedge taken out, from its middle outwards
+        const wedge = [0, 1, 2].map((k) => {
+          const points = [0, k / 3, (k + 1) / 3].map((share, i): [number, number] => {
+            const a = ((at + (i === 0 ? 0 : opening * share)) * Math.PI) / 180;
+            return i === 0 ? [0, 0] : [300 * Math.cos(a), 300 * Math.sin(a)];
+          });
+          return kernel.Manifold.extrude([points], 120, 0, 0, [1, 1], true);
+        });
+        const shell = wedge.reduce((rest, w) => rest.subtract(w), drum(wall).subtract(inner));
+        const e = backed(meshOfSolid(shell), { width, thickness, gap });
+        expect(warned(e)).toEqual([]);
+        const [strip, ...others] = strips(e);
+        expect(others).toEqual([]);
+        expect(judge(strip.mesh!)).toMatchObject({ status: 'NoError', closed: true });
+        const band = toKernel(kernel, strip.mesh!).translate([0, 0, -width / 2]);
+        const both = walls(e);
+        expect(both.intersect(band).volume()).toBeLessThan(1e-3);
+        const slant = Math.cos(Math.atan(Math.abs(high - low) / 100));
+        const near = both.minGap(band, 3 + gap);
+        expect(near).toBeGreaterThan(gap * slant - 0.02);
+        expect(near).toBeLessThan(gap + 0.03);
+        const middle = (low + high) / 2;
+        // inside, as long as the wall but for its ends, and not in the opening
+        const wanted = ((360 - opening) * Math.PI * (middle - gap - thickness / 2)) / 180;
+        const long = band.volume() / width / thickness;
+        expect(long).toBeGreaterThan(0.75 * wanted - 20);
+        expect(long).toBeLessThan(1.05 * wanted);
+        for (const w of wedge) expect(w.intersect(band).volume()).toBeLessThan(1e-3);
+        expect(band.intersect(inner).volume()).toBeGreaterThan(0.99 * band.volume());
+        const upper = band.translate([0, 0, high >= low ? width : -width]);
+        expect(both.intersect(upper).volume()).toBeLessThan(1e-3);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
   it('says how far it lies off a wall that changes beside the seam', () => {
     const cone = (r: number, R: number) => kernel.Manifold.cylinder(100, r, R, 90, true);
     const e = backed(meshOfSolid(cone(45, 65).subtract(kernel.Manifold.cylinder(100.02, 40, 60, 90, true))), {
@@ -85,7 +136,7 @@ describe('a backing strip', () => {
   it('is refused where there is no hollow, one that ends too soon, or something stands in it', () => {
     const solid = backed(box([-30, -30, -40], [30, 30, 40]), { width: 10, thickness: 2 });
     expect(strips(solid)).toEqual([]);
-    expect(warned(solid)[0]).toMatch(/goes all round a hollow/);
+    expect(warned(solid)[0]).toMatch(/goes round a hollow, nor along a wall/);
     const outer = kernel.Manifold.cube([60, 60, 80], true);
     const cup = outer.subtract(kernel.Manifold.cube([50, 50, 80], true).translate([0, 0, 37]));
     expect(warned(backed(meshOfSolid(cup), { width: 10, thickness: 2 }))[0]).toMatch(

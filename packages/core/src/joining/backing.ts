@@ -21,6 +21,7 @@ import type { MatingFace } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import type { LoosePart } from './loose.ts';
 import type { Around } from './model.ts';
+import { bandsBeside } from './open-band.ts';
 
 // A band inside a hollow piece that bridges its seam. It is as narrow as the hollow is anywhere along its width, so that it
 // slides in straight, square to the seam:
@@ -67,43 +68,58 @@ export function backingStrips(
       });
     };
     const hollow = own.filter((f) => f.region.holes2.length > 0);
-    if (own.length > 0 && hollow.length === 0) {
-      sorry(own[0].id, 'No face of this seam goes all round a hollow, so no backing strip bridges it.');
-    }
-    for (const face of hollow) {
-      for (const hole of face.region.holes2) {
-        const band = knownBand(hole, backing, () => bandIn(hole, face, around.get(face.bodies[0])!, backing, fallback));
-        if (typeof band === 'string') sorry(face.id, band);
-        else {
-          parts.push({
-            kind: 'strip',
-            what: `backing strip ${backing.width} wide, ${backing.thickness} thick, up to ${mm(band.off)} off the wall`,
-            stock: null,
-            diameter: backing.thickness,
-            length: null,
-            joints: [],
-            seam: id,
-            face: face.id,
-            count: 1,
-            mesh: band.mesh,
-          });
-        }
+    const put = (face: MatingFace, found: readonly Band[] | string): void => {
+      if (typeof found === 'string') {
+        sorry(face.id, found);
+        return;
       }
+      for (const band of found) {
+        parts.push({
+          kind: 'strip',
+          what: `backing strip ${backing.width} wide, ${backing.thickness} thick, up to ${mm(band.off)} off the wall`,
+          stock: null,
+          diameter: backing.thickness,
+          length: null,
+          joints: [],
+          seam: id,
+          face: face.id,
+          count: 1,
+          mesh: band.mesh,
+        });
+      }
+    };
+    for (const face of hollow) {
+      const body = around.get(face.bodies[0])!;
+      for (const hole of face.region.holes2)
+        put(
+          face,
+          knownBands(hole, backing, () => bandIn(hole, face, body, backing, fallback)),
+        );
+    }
+    if (hollow.length > 0) continue;
+    // open shells: those of their faces that no wall bends round are let be, where another has a strip
+    const open = own.map((face) => {
+      const body = around.get(face.bodies[0])!;
+      return knownBands(face.region.outer2, backing, () => bandsAt(face, body, backing, fallback));
+    });
+    const some = open.some((found) => typeof found !== 'string');
+    for (const [i, face] of own.entries()) {
+      if (some ? typeof open[i] !== 'string' : i === 0) put(face, open[i]);
     }
   }
   return { parts, findings };
 }
 
-/** By the outline of a hollow, which is the same one as long as its face is: the strip that was made for it last. */
-const bands = new WeakMap<Loop2, { readonly asked: string; readonly band: Band | string }>();
+/** By the outline of a hollow, or of a face, which is the same one as long as its face is: the strips that were made for it last. */
+const bands = new WeakMap<Loop2, { readonly asked: string; readonly found: readonly Band[] | string }>();
 
-function knownBand(hole: Loop2, backing: Backing, make: () => Band | string): Band | string {
+function knownBands(outline: Loop2, backing: Backing, make: () => readonly Band[] | string): readonly Band[] | string {
   const asked = JSON.stringify(backing);
-  const known = bands.get(hole);
-  if (known?.asked === asked) return known.band;
-  const band = make();
-  bands.set(hole, { asked, band });
-  return band;
+  const known = bands.get(outline);
+  if (known?.asked === asked) return known.found;
+  const found = make();
+  bands.set(outline, { asked, found });
+  return found;
 }
 
 const reversed = (l: Loop2): Loop2 => {
@@ -124,7 +140,7 @@ function bandIn(
   { sized }: Around,
   backing: Backing,
   fallback: Triangulator,
-): Band | string {
+): Band[] | string {
   const { width, thickness, gap } = backing;
   const seed = insidePoint(regionOf(reversed(hole)));
   const half = width / 2;
@@ -148,7 +164,14 @@ function bandIn(
     }
   }
   const off = Math.max(...hollows.map(({ hollow }) => farthest(outer, hollow.outer2)));
-  return { mesh: prismOf(band, FLAT, 0, width, fallback), off };
+  return [{ mesh: prismOf(band, FLAT, 0, width, fallback), off }];
+}
+
+/** The strips along the wall of an open shell at a face. */
+function bandsAt(face: MatingFace, body: Around, backing: Backing, fallback: Triangulator): Band[] | string {
+  const found = bandsBeside(face, body, backing);
+  if (typeof found === 'string') return found;
+  return found.map(({ region, off }) => ({ mesh: prismOf(region, FLAT, 0, backing.width, fallback), off }));
 }
 
 const largest = (list: readonly FlatRegion[]): FlatRegion | undefined => [...list].sort((a, b) => b.area - a.area)[0];

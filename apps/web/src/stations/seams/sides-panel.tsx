@@ -148,7 +148,7 @@ function BackingPart({ seam }: { seam: Seam }) {
             )
           }
         >
-          bridge it from inside, where its face goes round a hollow
+          bridge it from inside, round a hollow or along an open shell
         </Tick>
         {backing && (
           <>
