@@ -20,7 +20,6 @@ import {
 } from '../mesh/index.ts';
 import type { Route } from '../solid/index.ts';
 import type { Blocking } from './blocking.ts';
-
 import { writtenOrder } from './edit.ts';
 import type { AssemblyStep, Thread } from './model.ts';
 import { codesOf } from './words.ts';
@@ -58,6 +57,10 @@ export function threadsOf(
   steps: readonly AssemblyStep[],
   blocking: Blocking,
 ): { threads: Thread[]; findings: Finding[] } {
+  const bores = [...plan.recipe.entries()].flatMap(([place, step]) =>
+    step.kind === 'bore' && step.enabled && step.stock ? [{ place, bore: step, stock: step.stock }] : [],
+  );
+  if (bores.length === 0) return { threads: [], findings: [] };
   const shapes = blocking.pieces.map((p, i): Shape => {
     const { mesh } = blocking.shape(i);
     let blocks: Blocks | undefined;
@@ -74,11 +77,10 @@ export function threadsOf(
   const codeOf = (key: string): string => blocking.pieces.find((p) => p.key === key)!.code;
   const threads: Thread[] = [];
   const findings: Finding[] = [];
-  for (const [place, bore] of plan.recipe.entries()) {
-    if (bore.kind !== 'bore' || !bore.enabled || !bore.stock) continue;
+  for (const { place, bore, stock: name } of bores) {
     const route = boreRoute(bore, e.map);
     if (!route) continue;
-    const what = `${bore.stock} ${Number(bore.diameter.toFixed(2))}`;
+    const what = `${name} ${Number(bore.diameter.toFixed(2))}`;
     const { pieces, stopped } = piecesAlong(route, bore, shapes);
     if (pieces.length === 0) continue;
     const stock = stockOf(route, bore.diameter / 2);

@@ -6,7 +6,7 @@ const MOST = 6;
 const MOST_TRIANGLES = 300_000;
 
 /** A body as the kernel has it, with what its maker wants to know of it again. */
-export interface Kept<T> {
+interface Kept<T> {
   readonly body: Tagged;
   readonly more: T;
 }
