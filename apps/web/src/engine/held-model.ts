@@ -29,8 +29,9 @@ import type { Tell } from './tell.ts';
 
 const NOTHING: Model = { bodies: [], map: IDENTITY, palette: [], unit: null };
 
-/** So long an evaluation works at once, ms. */
+/** So long an evaluation works at once, ms; after so many turns it goes through, as what it needs may not all be kept at a time. */
 const AT_ONCE = 120;
+const MOST_TURNS = 300;
 
 /** Ends an evaluation that goes on later: what was done by then is kept. */
 class Pause extends Error {}
@@ -96,10 +97,10 @@ export class HeldModel {
    * `wanted` says that nobody waits for it any more.
    */
   async evaluationInTurns(document: unknown, wanted: () => boolean): Promise<{ plan: Plan; e: Evaluation }> {
-    for (;;) {
+    for (let turns = 0; ; turns++) {
       const start = performance.now();
       this.breath = () => {
-        if (performance.now() - start > AT_ONCE) throw new Pause();
+        if (turns < MOST_TURNS && performance.now() - start > AT_ONCE) throw new Pause();
       };
       try {
         return this.evaluation(document);

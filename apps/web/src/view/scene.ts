@@ -306,6 +306,7 @@ export class Scene {
     this.capMaterial.needsUpdate = true;
     for (const material of Object.values(this.fittings.materials)) {
       material.clippingPlanes = planes;
+      material.side = on ? THREE.DoubleSide : THREE.FrontSide;
       material.needsUpdate = true;
     }
     for (const { material } of this.pieces.values()) {
