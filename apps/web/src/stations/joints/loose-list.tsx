@@ -47,7 +47,7 @@ export function LooseList() {
         <tbody>
           {parts.map((p) => (
             <tr key={`${p.what} ${p.length}`} className="border-rule border-t">
-              <td className="num py-1 pr-2">{p.count} ×</td>
+              <td className="num whitespace-nowrap py-1 pr-2">{p.count} ×</td>
               <td className="py-1">{p.what}</td>
               <td className="num py-1 text-right">{p.length === null ? '' : `${p.length.toFixed(1)}`}</td>
             </tr>
