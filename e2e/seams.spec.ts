@@ -442,21 +442,36 @@ test('a visor too wide for the printer is parted the same on both sides, by keyb
   await expect(page.getByText(/mirror/i).first()).toBeVisible();
 });
 
-test('a file in two colours is parted where they meet, by keyboard', async ({ page, app }) => {
-  const { Manifold } = await loadKernel();
-  const mast = Manifold.cube([40, 40, 160], true).refine(16).translate([0, 0, 80]).getMesh();
-  const positions = Float64Array.from(mast.vertProperties);
-  const triangles = Uint32Array.from(mast.triVerts);
-  const high = (i: number): boolean => [0, 1, 2].every((k) => positions[triangles[i * 3 + k] * 3 + 2] > 99.9);
-  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) => (high(i) ? 2 : 1));
+type Mast = ReturnType<Awaited<ReturnType<typeof loadKernel>>['Manifold']['cube']>;
+
+/** A mast in two colours, the second where the middle of a triangle says so. */
+function mast(solid: Mast, high: (x: number, z: number) => boolean): Uint8Array {
+  const mesh = solid.getMesh();
+  const positions = Float64Array.from(mesh.vertProperties);
+  const triangles = Uint32Array.from(mesh.triVerts);
+  const middle = (i: number, k: number): number =>
+    [0, 1, 2].reduce((sum, c) => sum + positions[triangles[i * 3 + c] * 3 + k] / 3, 0);
+  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) =>
+    high(middle(i, 0), middle(i, 2)) ? 2 : 1,
+  );
   const palette = [
     { name: '', colour: '' },
     { name: 'Tide blue', colour: '#1f5673' },
     { name: 'Cut red', colour: '#bf3b26' },
   ];
   const raw = { format: '3mf' as const, parts: [{ name: 'Mast', positions, triangles, paint }], palette, notes: [] };
-  const [{ bytes }] = writeModel(raw, '3mf', 'mast');
-  await bring(page, app, bytes, 'Mast of two colours.3mf');
+  return writeModel(raw, '3mf', 'mast')[0].bytes;
+}
+
+test('a file in two colours is parted where they meet, by keyboard', async ({ page, app }) => {
+  const { Manifold } = await loadKernel();
+  const square = Manifold.cube([40, 40, 160], true).refine(16).translate([0, 0, 80]);
+  await bring(
+    page,
+    app,
+    mast(square, (_, z) => z > 100),
+    'Mast of two colours.3mf',
+  );
   await go(page, 'Seams');
   await way(page, 'Along the file’s colours');
   const lines = page.getByRole('list', { name: 'Lines between colours' });
@@ -475,21 +490,13 @@ test('a file in two colours is parted where they meet, by keyboard', async ({ pa
 
 test('a border between colours that waves is followed by a bent seam', async ({ page, app }) => {
   const { Manifold } = await loadKernel();
-  const mast = Manifold.cylinder(160, 30, 30, 64, true).refineToLength(3).translate([0, 0, 80]).getMesh();
-  const positions = Float64Array.from(mast.vertProperties);
-  const triangles = Uint32Array.from(mast.triVerts);
-  const middle = (i: number, k: number): number =>
-    [0, 1, 2].reduce((sum, c) => sum + positions[triangles[i * 3 + c] * 3 + k] / 3, 0);
-  const high = (i: number): boolean => middle(i, 2) > 80 + 12 * Math.sin(middle(i, 0) / 12);
-  const paint = Uint32Array.from({ length: triangles.length / 3 }, (_, i) => (high(i) ? 2 : 1));
-  const palette = [
-    { name: '', colour: '' },
-    { name: 'Tide blue', colour: '#1f5673' },
-    { name: 'Cut red', colour: '#bf3b26' },
-  ];
-  const raw = { format: '3mf' as const, parts: [{ name: 'Mast', positions, triangles, paint }], palette, notes: [] };
-  const [{ bytes }] = writeModel(raw, '3mf', 'mast');
-  await bring(page, app, bytes, 'Mast with a wave.3mf');
+  const round = Manifold.cylinder(160, 30, 30, 64, true).refineToLength(3).translate([0, 0, 80]);
+  await bring(
+    page,
+    app,
+    mast(round, (x, z) => z > 80 + 12 * Math.sin(x / 12)),
+    'Mast with a wave.3mf',
+  );
   await go(page, 'Seams');
   await way(page, 'Along the file’s colours');
   const lines = page.getByRole('list', { name: 'Lines between colours' });

@@ -112,9 +112,9 @@ describe('the engine of the live view', () => {
   });
 
   it('lets others have their turn while the kernel cuts, and goes on until nobody waits for it', async () => {
-    // forty posts, each cut by the kernel
-    const posts = Array.from({ length: 40 }, (_, i) => {
-      const dense = blob(40, 60, 100, () => 18);
+    // twenty posts, each cut by the kernel
+    const posts = Array.from({ length: 20 }, (_, i) => {
+      const dense = blob(50, 70, 100, () => 18);
       return { ...dense, positions: dense.positions.map((x, k) => (k % 3 === 0 ? x + i * 50 : x)) };
     });
     const found = bodiesOf(modelOfMeshes(posts), 'Posts').bodies;
@@ -147,12 +147,12 @@ describe('the engine of the live view', () => {
     expect(order).toEqual(['another', 'evaluated']);
     const e = evaluate(parsePlan(bent(3)), found, { fallback: kernelTriangulator(kernel), kernel });
     expect(view.pieces.map((p) => [p.key, p.volume])).toEqual(e.pieces.map((p) => [p.key, p.volume]));
-    expect(view.pieces).toHaveLength(80);
+    expect(view.pieces).toHaveLength(40);
 
     const left = engine.evaluate(bent(9), []);
     engine.supersede();
     await expect(left).rejects.toThrow('A newer plan is waited for.');
-    expect((await engine.evaluate(bent(9), [])).pieces).toHaveLength(80);
+    expect((await engine.evaluate(bent(9), [])).pieces).toHaveLength(40);
     await load();
   });
 

@@ -65,7 +65,7 @@ describe('a backing strip', () => {
         const box = band.boundingBox();
         expect(box.max[2] - box.min[2]).toBeCloseTo(width, 5);
       }),
-      { numRuns: 20 },
+      { numRuns: 14 },
     );
   });
 
@@ -116,7 +116,7 @@ describe('a backing strip', () => {
         const upper = band.translate([0, 0, high >= low ? width : -width]);
         expect(both.intersect(upper).volume()).toBeLessThan(1e-3);
       }),
-      { numRuns: 12 },
+      { numRuns: 8 },
     );
   });
 

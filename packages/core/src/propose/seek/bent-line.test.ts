@@ -63,7 +63,7 @@ describe('a bent line along a closed one', () => {
         });
         for (const share of astray) expect(share).toBeLessThan(0.04);
       }),
-      { numRuns: 12 },
+      { numRuns: 8 },
     );
   });
 
