@@ -37,7 +37,7 @@ const MOST_TURNS = 300;
 class Pause extends Error {}
 
 /** A newer plan is waited for. */
-export class Superseded extends Error {
+class Superseded extends Error {
   override readonly message = 'A newer plan is waited for.';
 }
 

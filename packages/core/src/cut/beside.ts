@@ -1,4 +1,5 @@
 import { Clipper, EndType, JoinType, type PathD } from 'clipper2-ts';
+import { pathOf } from './outlines.ts';
 import { type Loop2, loopArea } from './polygon.ts';
 
 /** Decimals of a millimetre that offsetting keeps. */
@@ -55,8 +56,6 @@ export function besidePath(path: readonly Point[], by: number): Point[] | null {
   );
   return eased.map(({ x, y }): Point => [x, y]).reverse();
 }
-
-const pathOf = (l: Loop2): PathD => Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[i * 2], y: l[i * 2 + 1] }));
 
 function reversed(l: Loop2): Loop2 {
   const out = new Float64Array(l.length);

@@ -1,4 +1,5 @@
 import { Clipper, FillRule, type PathsD } from 'clipper2-ts';
+import { pathOf } from './outlines.ts';
 import type { Loop2 } from './polygon.ts';
 import { type FlatRegion, regionsOfLoops } from './regions.ts';
 
@@ -15,5 +16,4 @@ export function commonRegions(a: FlatRegion, b: FlatRegion): FlatRegion[] {
   return regionsOfLoops(loops).filter((r) => r.area > SLIVER);
 }
 
-const pathsOf = ({ outer2, holes2 }: FlatRegion): PathsD =>
-  [outer2, ...holes2].map((l) => Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[i * 2], y: l[i * 2 + 1] })));
+const pathsOf = ({ outer2, holes2 }: FlatRegion): PathsD => [outer2, ...holes2].map(pathOf);

@@ -1,4 +1,5 @@
 import { Clipper, EndType, FillRule, JoinType, type PathD, type PathsD } from 'clipper2-ts';
+import { hull2 } from '../mesh/index.ts';
 import type { Loop2 } from './polygon.ts';
 import { type FlatRegion, regionsOfLoops } from './regions.ts';
 
@@ -33,19 +34,7 @@ export class Outlines {
   grown = (by: number): Outlines =>
     new Outlines(Clipper.inflatePathsD(this.paths, by, JoinType.Round, EndType.Polygon, 2, DIGITS, ARC));
 
-  /** The convex hull of all of it. Andrew, "Another efficient algorithm for convex hulls in two dimensions" (1979). */
-  hull(): Outlines {
-    const points = this.paths.flat().sort((a, b) => a.x - b.x || a.y - b.y);
-    const half = (list: PathD): PathD => {
-      const out: PathD = [];
-      for (const p of list) {
-        while (out.length > 1 && turn(out[out.length - 2], out[out.length - 1], p) <= 0) out.pop();
-        out.push(p);
-      }
-      return out.slice(0, -1);
-    };
-    return new Outlines([[...half(points), ...half(points.toReversed())]]);
-  }
+  hull = (): Outlines => new Outlines([pathOf(hull2(this.paths.flat().flatMap(({ x, y }) => [x, y])))]);
 
   /** Its regions, largest first. */
   regions(): FlatRegion[] {
@@ -57,7 +46,6 @@ export class Outlines {
   }
 }
 
-const turn = (a: PathD[number], b: PathD[number], c: PathD[number]): number =>
-  (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
-
-const pathOf = (l: Loop2): PathD => Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[i * 2], y: l[i * 2 + 1] }));
+/** A loop as the clipping library takes it. */
+export const pathOf = (l: Loop2): PathD =>
+  Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[i * 2], y: l[i * 2 + 1] }));

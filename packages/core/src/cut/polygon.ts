@@ -56,3 +56,21 @@ export function nearestOnLoop(l: Loop2, x: number, y: number): { distance: numbe
   }
   return { distance: Math.sqrt(best), x: bx, y: by };
 }
+
+/** How far along a line from a point, in lengths of its direction, a loop is crossed: ahead and behind. */
+export function crossingsAlong(
+  loop: Loop2,
+  [x, y]: readonly [number, number],
+  [dx, dy]: readonly [number, number],
+): number[] {
+  const out: number[] = [];
+  const side = (i: number): number => dx * (loop[i + 1] - y) - dy * (loop[i] - x);
+  for (let i = 0, j = loop.length - 2; i < loop.length; j = i, i += 2) {
+    const [a, b] = [side(j), side(i)];
+    if (a < 0 === b < 0) continue;
+    const t = a / (a - b);
+    const [px, py] = [loop[j] + t * (loop[i] - loop[j]), loop[j + 1] + t * (loop[i + 1] - loop[j + 1])];
+    out.push(dx * (px - x) + dy * (py - y));
+  }
+  return out;
+}

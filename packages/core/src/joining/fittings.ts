@@ -1,9 +1,9 @@
 import { type Frame, fromFrame } from '../cut/index.ts';
-import type { Plan } from '../document/index.ts';
+import type { Plan, StepOf } from '../document/index.ts';
 import type { Ring } from '../joints/index.ts';
-import { kindOf, type Tone } from '../joints/kinds/index.ts';
+import { type Joint, kindOf, type Tone } from '../joints/kinds/index.ts';
 import { type Affine, concatenate, dot, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
-import type { MatingFace } from '../seams/index.ts';
+import { ByteCache, type MatingFace } from '../seams/index.ts';
 import { framesAlong } from '../solid/index.ts';
 import { boreRoute } from './bores.ts';
 import type { LoosePart } from './loose.ts';
@@ -35,36 +35,69 @@ const ROUND = 20;
 export function fittingsOf(plan: Pick<Plan, 'joints' | 'recipe'>, { map, joints, faces, loose }: Joined): Fitting[] {
   const faceOf = new Map(faces.map((f) => [f.id, f]));
   const byId = new Map(plan.joints.map((j) => [j.id, j]));
-  const bars = new Map<string, { piece: string | null; tone: Tone; rings: Rings[] }>();
-  const put = (piece: string | null, tone: Tone, rings: Rings): void => {
-    const key = `${tone} ${piece}`;
-    const own = bars.get(key) ?? { piece, tone, rings: [] };
-    bars.set(key, own);
-    own.rings.push(rings);
+  const groups = new Map<string, Omit<Fitting, 'mesh'> & { meshes: IndexedMesh[]; keys: string[] }>();
+  const put = (key: string, parts: readonly Fitting[]): void => {
+    for (const { mesh, piece, tone } of parts) {
+      const name = `${tone} ${piece}`;
+      const own = groups.get(name) ?? { piece, tone, meshes: [], keys: [] };
+      groups.set(name, own);
+      own.meshes.push(mesh);
+      own.keys.push(key);
+    }
   };
   for (const p of joints.flatMap(everywhere)) {
     const joint = byId.get(p.id);
     const face = p.face === null ? undefined : faceOf.get(p.face);
     if (!p.built || !joint || !face) continue;
-    const { frame } = face;
-    const rise = Math.abs(dot(p.axis, frame.normal));
-    const lean = [dot(p.axis, frame.u) / rise, dot(p.axis, frame.v) / rise] as const;
-    for (const part of kindOf(joint).inPlace(joint, p.form, { u: p.u, v: p.v, turn: joint.turn, lean })) {
-      const rings = part.about === 'hinge' ? aboutHinge(p, frame, part.rings) : overFace(p, frame, part.rings);
-      put(part.side === 'own' ? p.male : p.socket, part.tone, rings);
-    }
+    const { origin, u, v } = face.frame;
+    const key = JSON.stringify([joint, p.gap, p.u, p.v, p.axis, p.direction, p.male, p.socket, origin, u, v]);
+    put(
+      key,
+      parts.get(key, () => partsOf(joint, p, face.frame), bytesOf),
+    );
   }
   for (const step of plan.recipe) {
     if (step.kind !== 'bore' || !step.enabled || !step.stock) continue;
-    const route = boreRoute(step, map);
-    if (route) put(null, 'bought', tube(route.line, step.diameter / 2));
+    const key = JSON.stringify([step, map]);
+    put(
+      key,
+      parts.get(key, () => stockIn(step, map), bytesOf),
+    );
   }
   const strips = loose.flatMap((part): Fitting[] => {
     const face = part.face === undefined ? undefined : faceOf.get(part.face);
     if (!face || !part.mesh) return [];
     return [{ piece: face.pieces[0], tone: 'printed', mesh: bridging(part.mesh, face.frame) }];
   });
-  return [...[...bars.values()].map(({ rings, ...f }): Fitting => ({ ...f, mesh: solidsOf(rings) })), ...strips];
+  const joined = [...groups.values()].map(({ piece, tone, meshes, keys }): Fitting => {
+    const all = `${tone} ${piece} ${keys.join()}`;
+    return wholes.get(all, () => [{ piece, tone, mesh: concatenate(meshes) }], bytesOf)[0];
+  });
+  return [...joined, ...strips];
+}
+
+/** What was made lately, by all that it depends on: of a joint or a bore, and all of one tone in one piece. */
+const parts = new ByteCache<readonly Fitting[]>(1 << 26);
+const wholes = new ByteCache<readonly Fitting[]>(1 << 26);
+const bytesOf = (list: readonly Fitting[]): number =>
+  list.reduce((sum, { mesh }) => sum + mesh.positions.byteLength + mesh.triangles.byteLength, 0);
+
+function partsOf(joint: Joint, p: PlacedJoint, frame: Frame): Fitting[] {
+  const rise = Math.abs(dot(p.axis, frame.normal));
+  const lean = [dot(p.axis, frame.u) / rise, dot(p.axis, frame.v) / rise] as const;
+  const at = { u: p.u, v: p.v, turn: joint.turn, lean };
+  return kindOf(joint)
+    .inPlace(joint, p.form, at)
+    .map(({ tone, side, about, rings }) => ({
+      piece: side === 'own' ? p.male : p.socket,
+      tone,
+      mesh: ringMesh(about === 'hinge' ? aboutHinge(p, frame, rings) : overFace(p, frame, rings)),
+    }));
+}
+
+function stockIn(step: StepOf<'bore'>, map: Affine): Fitting[] {
+  const route = boreRoute(step, map);
+  return route ? [{ piece: null, tone: 'bought', mesh: ringMesh(tube(route.line, step.diameter / 2)) }] : [];
 }
 
 const corners = ({ loop }: Ring, at: (x: number, y: number) => Vec3): Vec3[] =>
@@ -96,19 +129,6 @@ function tube(line: readonly { readonly at: Vec3; readonly way: Vec3 }[], radius
       return [at[0] + c * u[0] + s * v[0], at[1] + c * u[1] + s * v[1], at[2] + c * u[2] + s * v[2]];
     });
   });
-}
-
-/** By the places of their corners: what was made last. */
-const MOST_KNOWN = 200;
-const made = new Map<string, IndexedMesh>();
-
-function solidsOf(list: readonly Rings[]): IndexedMesh {
-  const key = list.flat(3).join();
-  const mesh = made.get(key) ?? concatenate(list.map(ringMesh));
-  made.delete(key);
-  made.set(key, mesh);
-  if (made.size > MOST_KNOWN) made.delete(made.keys().next().value!);
-  return mesh;
 }
 
 /** By the strip as it is printed: where it was put last. */

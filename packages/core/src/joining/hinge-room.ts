@@ -1,4 +1,4 @@
-import { atOffset, type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
+import { atOffset, crossingsAlong, type Frame, fromFrame } from '../cut/index.ts';
 import type { HingeRoom, Prism } from '../joints/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
@@ -147,27 +147,13 @@ function boreEnds(
     const met = [-bore, 0, bore].map((across) =>
       Math.min(
         ...[outer2, ...holes2]
-          .flatMap((loop) => crossings(loop, [u - across * s, v + across * c], [way * c, way * s]))
+          .flatMap((loop) => crossingsAlong(loop, [u - across * s, v + across * c], [way * c, way * s]))
           .filter((t) => t > end),
       ),
     );
     const out = Math.max(end, ...met.filter(Number.isFinite));
     return way * (out + 2 * bore + BEYOND);
   }) as [number, number];
-}
-
-/** How far along a line a loop is crossed. */
-function crossings(loop: Loop2, [x, y]: readonly [number, number], [dx, dy]: readonly [number, number]): number[] {
-  const out: number[] = [];
-  const side = (i: number): number => dx * (loop[i + 1] - y) - dy * (loop[i] - x);
-  for (let i = 0, j = loop.length - 2; i < loop.length; j = i, i += 2) {
-    const [a, b] = [side(j), side(i)];
-    if (a < 0 === b < 0) continue;
-    const t = a / (a - b);
-    const [px, py] = [loop[j] + t * (loop[i] - loop[j]), loop[j + 1] + t * (loop[i + 1] - loop[j + 1])];
-    out.push(dx * (px - x) + dy * (py - y));
-  }
-  return out;
 }
 
 /** What is taken off the own piece as it opens, in slices that hold it, that others keep clear of. `inward`: +1 where the piece lies along the normal. */

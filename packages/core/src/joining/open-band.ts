@@ -1,6 +1,7 @@
 import {
   atOffset,
   commonRegions,
+  crossingsAlong,
   type FlatRegion,
   type Frame,
   type Loop2,
@@ -111,19 +112,10 @@ function wallOf(section: readonly FlatRegion[]): { thick: number; ends: Edge[] }
 
 /** How far it is from the middle of an edge, square to it through the material on its left, to the next outline, mm. */
 function depthBehind([[ax, ay], [bx, by]]: Edge, long: number, loops: readonly Loop2[]): number {
-  const [x, y] = [(ax + bx) / 2, (ay + by) / 2];
-  const [dx, dy] = [-(by - ay) / long, (bx - ax) / long];
+  const way = [-(by - ay) / long, (bx - ax) / long] as const;
   let least = Infinity;
   for (const l of loops) {
-    for (let i = 0; i < l.length; i += 2) {
-      const k = (i + 2) % l.length;
-      const [px, py, qx, qy] = [l[i] - x, l[i + 1] - y, l[k] - x, l[k + 1] - y];
-      const [s, t] = [dx * py - dy * px, dx * qy - dy * qx];
-      if (s < 0 === t < 0) continue;
-      const share = s / (s - t);
-      const along = dx * (px + share * (qx - px)) + dy * (py + share * (qy - py));
-      if (along > 1e-6) least = Math.min(least, along);
-    }
+    for (const t of crossingsAlong(l, [(ax + bx) / 2, (ay + by) / 2], way)) if (t > 1e-6) least = Math.min(least, t);
   }
   return least;
 }

@@ -1,4 +1,5 @@
 import { atOffset, type Frame, type Loop2 } from '../cut/index.ts';
+import { hull2 } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 import type { Prism } from './wall.ts';
 
@@ -69,22 +70,5 @@ function holds(outer: Loop2, inner: Loop2): boolean {
   return true;
 }
 
-/** Convex hull of the points of some loops, counter-clockwise. Andrew's monotone chain (1979). */
-function hullOf(loops: readonly Loop2[]): Loop2 {
-  const points: [number, number][] = [];
-  for (const l of loops) for (let i = 0; i < l.length; i += 2) points.push([l[i], l[i + 1]]);
-  points.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
-  const half = (list: [number, number][]): [number, number][] => {
-    const chain: [number, number][] = [];
-    for (const p of list) {
-      while (chain.length > 1) {
-        const [a, b] = chain.slice(-2);
-        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0) break;
-        chain.pop();
-      }
-      chain.push(p);
-    }
-    return chain.slice(0, -1);
-  };
-  return Float64Array.from([...half(points), ...half([...points].reverse())].flat());
-}
+/** Convex hull of the points of some loops, counter-clockwise. */
+const hullOf = (loops: readonly Loop2[]): Loop2 => hull2(loops.flatMap((l) => [...l]));

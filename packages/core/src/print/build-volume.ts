@@ -1,6 +1,6 @@
 import type { Printer } from '../document/index.ts';
-import type { Vec3 } from '../mesh/index.ts';
-import { hull2, turnToFit } from './hull2.ts';
+import { hull2, type Vec3 } from '../mesh/index.ts';
+import { turnToFit } from './polygon.ts';
 import { type Pose, poseTurn } from './pose.ts';
 
 /** Whether a size fits a printer, and by how much it does not. */

@@ -1,6 +1,6 @@
-import type { Vec3 } from '../mesh/index.ts';
+import { depthInside, hull2, type Vec3 } from '../mesh/index.ts';
 import { columnsOf } from './columns.ts';
-import { depthInside, hull2, narrowest, sharpest, turnToFit } from './hull2.ts';
+import { narrowest, sharpest, turnToFit } from './polygon.ts';
 import { layDown, type Pose, poseTurn } from './pose.ts';
 import { type PrintMesh, SURFACE } from './print-mesh.ts';
 import { type Supports, supportsOf } from './support.ts';

@@ -1,3 +1,4 @@
+export { ByteCache } from './byte-cache.ts';
 export { carveCell, isWall, LAP_TAG, reshapedSolid, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';

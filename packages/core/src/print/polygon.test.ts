@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { depthInside, hull2, narrowest, type Polygon, sharpest, turnToFit } from './hull2.ts';
+import { depthInside, hull2, type Polygon } from '../mesh/index.ts';
+import { narrowest, sharpest, turnToFit } from './polygon.ts';
 
 const coordinate = fc.integer({ min: -100, max: 100 });
 const points = fc.array(fc.tuple(coordinate, coordinate), { minLength: 3, maxLength: 400 });
