@@ -9,7 +9,7 @@ const COLOURS: Record<Tone, string> = { printed: '#d9c9a3', bought: '#8d969c', n
 export class Fittings {
   /** what stays where it is */
   readonly group = new THREE.Group();
-  readonly materials: Readonly<Record<Tone, THREE.MeshLambertMaterial>> = {
+  private readonly materials: Readonly<Record<Tone, THREE.MeshLambertMaterial>> = {
     printed: clay(COLOURS.printed),
     bought: clay(COLOURS.bought),
     north: clay(COLOURS.north),
@@ -35,5 +35,14 @@ export class Fittings {
   show(on: boolean, staying: boolean): void {
     for (const mesh of this.made) mesh.visible = on;
     this.group.visible = staying;
+  }
+
+  /** Cuts them off at planes, as the pieces are; null: not. */
+  clip(planes: THREE.Plane[] | null): void {
+    for (const material of Object.values(this.materials)) {
+      material.clippingPlanes = planes;
+      material.side = planes ? THREE.DoubleSide : THREE.FrontSide;
+      material.needsUpdate = true;
+    }
   }
 }

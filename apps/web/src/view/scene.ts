@@ -1,4 +1,4 @@
-import { type Affine, type Shaded, vecOf } from '@gephyra/core';
+import type { Affine, Shaded } from '@gephyra/core';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';
@@ -10,6 +10,7 @@ import { Furniture, type PlacedLabel } from './furniture.ts';
 import { groundOf } from './ground.ts';
 import { Bed, type LyingHit, type PieceDrawing } from './lying.ts';
 import { clay, hatched, inks, parted, specks } from './materials.ts';
+import { Tethers } from './tethers.ts';
 
 interface PieceNode {
   readonly body: string;
@@ -57,7 +58,7 @@ export class Scene {
   private faces: readonly FaceView[] = [];
   /** show faces, by body */
   private readonly stamps = new Map<string, THREE.Mesh>();
-  private readonly tethers = new THREE.LineSegments(new THREE.BufferGeometry(), this.inks.dashed);
+  private readonly tethers = new Tethers(this.inks);
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -86,9 +87,8 @@ export class Scene {
       this.fittings.group,
       this.bed.group,
       this.openEdges,
-      this.tethers,
+      this.tethers.lines,
     );
-    this.tethers.frustumCulled = false;
     this.openEdges.frustumCulled = false;
     this.standIn.visible = false;
     this.scene.add(this.standIn);
@@ -247,7 +247,8 @@ export class Scene {
     const inside = opened || shown.apart > 0 || shown.build !== null || shown.seeThrough || shown.clip !== null;
     const fitted = inside && drag === null && shown.lying === null;
     this.fittings.show(fitted, fitted && !opened && !shown.only);
-    this.tether(shown.apart > 0 && !shown.build && drag === null && !shown.only && !opened && !shown.lying);
+    const tethered = shown.apart > 0 && !shown.build && drag === null && !shown.only && !opened && !shown.lying;
+    this.tethers.show(tethered ? this.faces : [], (key) => this.pieces.get(key)?.group);
     const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
     this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
     this.bed.show(shown.lying, this.drawings);
@@ -304,32 +305,12 @@ export class Scene {
     const planes = on ? [this.clipPlane] : null;
     this.capMaterial.clippingPlanes = planes;
     this.capMaterial.needsUpdate = true;
-    for (const material of Object.values(this.fittings.materials)) {
-      material.clippingPlanes = planes;
-      material.side = on ? THREE.DoubleSide : THREE.FrontSide;
-      material.needsUpdate = true;
-    }
+    this.fittings.clip(planes);
     for (const { material } of this.pieces.values()) {
       material.clippingPlanes = planes;
       material.side = on || material.userData.open ? THREE.DoubleSide : THREE.FrontSide;
       material.needsUpdate = true;
     }
-  }
-
-  /** Lines from each mating face to the one that it belongs on. */
-  private tether(on: boolean): void {
-    this.tethers.visible = on;
-    if (!on) return;
-    const points: THREE.Vector3[] = [];
-    for (const { frame, pole, pieces } of this.faces) {
-      const [a, b] = pieces.map((key) => this.pieces.get(key)?.group);
-      if (!a?.visible || !b?.visible || a.position.distanceToSquared(b.position) < 1e-6) continue;
-      const at = vecOf((k) => frame.origin[k] + frame.u[k] * pole.u + frame.v[k] * pole.v);
-      for (const group of [a, b]) points.push(new THREE.Vector3(...at).add(group.position));
-    }
-    this.tethers.geometry.dispose();
-    this.tethers.geometry = new THREE.BufferGeometry().setFromPoints(points);
-    this.tethers.computeLineDistances();
   }
 
   /** The whole model from a side. */
