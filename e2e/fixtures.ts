@@ -1,6 +1,6 @@
-import { cp, mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
@@ -54,10 +54,22 @@ export const float = writeStlBinary(
   'harbour float',
 );
 
+/**
+ * A file to give to a field. From the disk where it can lie there: bytes would come through the browser's wire as text, which takes
+ * seconds for a large model.
+ */
+async function file(bytes: Uint8Array, name: string) {
+  if (name.includes('/')) return { name, mimeType: 'model/stl', buffer: Buffer.from(bytes) };
+  const path = base.info().outputPath(name);
+  await mkdir(dirname(path), { recursive: true });
+  await writeFile(path, bytes);
+  return path;
+}
+
 /** Brings a model in and waits until its pieces are there. */
 export async function bring(page: Page, app: App, bytes: Uint8Array, name = 'Harbour float.stl'): Promise<void> {
   await page.goto(app.base);
-  await page.getByLabel('Model file').setInputFiles({ name, mimeType: 'model/stl', buffer: Buffer.from(bytes) });
+  await page.getByLabel('Model file').setInputFiles(await file(bytes, name));
   await expect(page.getByRole('heading', { name: 'Model', level: 1 })).toBeVisible();
   await computed(page);
 }
