@@ -102,7 +102,7 @@ function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piec
   return pieces.flatMap((piece): Finding[] => {
     if (piece.aside) return [];
     const own = faces.filter((f) => f.pieces.includes(piece.key));
-    const value = Math.min(...piece.size, ...own.map((f) => thickness(piece, f.frame.normal)));
+    const value = Math.min(...piece.size, ...own.map((f) => thickness(piece, f.frame.normal, least)));
     if (value >= least) return [];
     return [
       {
@@ -118,13 +118,19 @@ function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piec
   });
 }
 
-function thickness({ solid: { positions: p } }: Piece, [x, y, z]: readonly [number, number, number]): number {
+/** How thick a piece is along a direction, mm; no more of it is looked at once it is thicker than `enough`. */
+function thickness(
+  { solid: { positions: p } }: Piece,
+  [x, y, z]: readonly [number, number, number],
+  enough: number,
+): number {
   let low = Infinity;
   let high = -Infinity;
   for (let k = 0; k < p.length; k += 3) {
     const d = x * p[k] + y * p[k + 1] + z * p[k + 2];
     if (d < low) low = d;
     if (d > high) high = d;
+    if (high - low > enough) break;
   }
   return high - low;
 }

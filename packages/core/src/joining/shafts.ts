@@ -18,6 +18,7 @@ import {
   type IndexedMesh,
   normalize,
   rayHits,
+  sameNumbers,
   sub,
   type Vec3,
   vecOf,
@@ -169,8 +170,14 @@ function stepsOf(
   return whose === 'own' && meshes.length > 0 ? [{ does: 'take', meshes }] : [];
 }
 
-/** Kept by solid: what was drilled into it last. */
-const known = new WeakMap<Solid, Map<string, Solid | string>>();
+/** What came of a solid with steps done to it. */
+interface Drilled {
+  readonly steps: readonly Reshaping[];
+  readonly made: Solid | string;
+}
+
+/** Kept by solid: what was drilled into it last, the latest at the end. */
+const known = new WeakMap<Solid, Drilled[]>();
 const MOST_KNOWN = 8;
 
 /** What a joint takes out of its piece, or adds to it. */
@@ -187,18 +194,25 @@ function drill(
   breath?: () => void,
 ): Solid | string {
   const steps = inOneGo(holes.flatMap((h) => h.steps));
-  const print = steps.map((s) => `${s.does} ${s.meshes.map((m) => m.positions.join()).join('|')}`).join();
-  const list = known.get(solid) ?? new Map<string, Solid | string>();
+  const list = known.get(solid) ?? [];
   known.set(solid, list);
-  let made = list.get(print);
-  if (made === undefined) {
-    made = drilledOnce(solid, steps, kernel, fallback);
-    if (list.size >= MOST_KNOWN) list.delete(list.keys().next().value!);
-    list.set(print, made);
-    breath?.();
-  }
+  const before = list.find((d) => sameSteps(d.steps, steps));
+  if (before) return before.made;
+  const made = drilledOnce(solid, steps, kernel, fallback);
+  if (list.length >= MOST_KNOWN) list.shift();
+  list.push({ steps, made });
+  breath?.();
   return made;
 }
+
+const sameSteps = (a: readonly Reshaping[], b: readonly Reshaping[]): boolean =>
+  a.length === b.length &&
+  a.every(
+    ({ does, meshes }, i) =>
+      does === b[i].does &&
+      meshes.length === b[i].meshes.length &&
+      meshes.every((m, k) => sameNumbers(m.positions, b[i].meshes[k].positions)),
+  );
 
 /** The shaft of a joint at its place, with how far it goes from the face, mm. */
 interface ShaftAt {

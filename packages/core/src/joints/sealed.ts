@@ -9,7 +9,8 @@ import { type BuiltCap, cappedMesh } from './build.ts';
  * many opposites, and only edges between vertices of caps, where new faces meet, can be crowded.
  */
 export function faultyEdges(solid: Solid, caps: readonly BuiltCap[]): number {
-  if (balanced(solid, caps) && !crowdedAtCaps(solid, caps)) return 0;
+  const onCaps = capTriangles(solid, caps);
+  if (balanced([solid.triangles, onCaps]) && !crowdedAtCaps(solid, caps, onCaps)) return 0;
   const t = topology(cappedMesh(solid, caps));
   return t.openEdges + t.nonManifoldEdges + t.inconsistentEdges;
 }
@@ -25,29 +26,33 @@ function hash(a: number, b: number): number {
   return a < b ? h : -h;
 }
 
-function balanced(solid: Solid, caps: readonly BuiltCap[]): boolean {
+function balanced(parts: readonly Uint32Array[]): boolean {
   let sum = 0;
-  const { triangles: t } = solid;
-  for (let i = 0; i < t.length; i += 3) {
-    sum = (sum + hash(t[i], t[i + 1]) + hash(t[i + 1], t[i + 2]) + hash(t[i + 2], t[i])) | 0;
+  for (const t of parts) {
+    for (let i = 0; i < t.length; i += 3) {
+      sum = (sum + hash(t[i], t[i + 1]) + hash(t[i + 1], t[i + 2]) + hash(t[i + 2], t[i])) | 0;
+    }
   }
-  for (const [a, b, c] of capTriangles(solid, caps)) sum = (sum + hash(a, b) + hash(b, c) + hash(c, a)) | 0;
   return sum === 0;
 }
 
 /** The caps' triangles in the numbers of the whole: the solid's vertices, then the new ones of each cap. */
-function* capTriangles(solid: Solid, caps: readonly BuiltCap[]): Generator<readonly [number, number, number]> {
+function capTriangles(solid: Solid, caps: readonly BuiltCap[]): Uint32Array {
+  const out = new Uint32Array(caps.reduce((n, c) => n + c.triangles.length, 0));
   let base = solid.positions.length / 3;
+  let at = 0;
   for (const { ids, triangles, extra } of caps) {
-    const of = (v: number): number => (v < ids.length ? ids[v] : base + v - ids.length);
-    for (let i = 0; i < triangles.length; i += 3)
-      yield [of(triangles[i]), of(triangles[i + 1]), of(triangles[i + 2])] as const;
+    for (let i = 0; i < triangles.length; i++) {
+      const v = triangles[i];
+      out[at++] = v < ids.length ? ids[v] : base + v - ids.length;
+    }
     base += extra.length / 3;
   }
+  return out;
 }
 
 /** Whether a directed edge between vertices of caps occurs twice. */
-function crowdedAtCaps(solid: Solid, caps: readonly BuiltCap[]): boolean {
+function crowdedAtCaps(solid: Solid, caps: readonly BuiltCap[], onCaps: Uint32Array): boolean {
   const old = solid.positions.length / 3;
   const onCap = new Uint8Array(old);
   for (const cap of caps) for (const v of cap.ids) onCap[v] = 1;
@@ -60,7 +65,10 @@ function crowdedAtCaps(solid: Solid, caps: readonly BuiltCap[]): boolean {
     seen.add(key);
     return false;
   };
-  for (const [a, b, c] of capTriangles(solid, caps)) if (twice(a, b) || twice(b, c) || twice(c, a)) return true;
+  for (let i = 0; i < onCaps.length; i += 3) {
+    const [a, b, c] = [onCaps[i], onCaps[i + 1], onCaps[i + 2]];
+    if (twice(a, b) || twice(b, c) || twice(c, a)) return true;
+  }
   const { triangles: t } = solid;
   for (let i = 0; i < t.length; i += 3) {
     const [a, b, c] = [t[i], t[i + 1], t[i + 2]];

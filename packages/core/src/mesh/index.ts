@@ -29,6 +29,7 @@ export { EYE, picture } from './picture.ts';
 export { principalAxes } from './principal.ts';
 export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
 export { insideSolid, rayHits, windingAhead } from './ray.ts';
+export { sameNumbers } from './same.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';
 export {

@@ -10,9 +10,18 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import { type BuiltCap, faultyEdges, partDiagonals } from '../joints/index.ts';
+import { type BuiltCap, faultyEdges, type Half, partDiagonals } from '../joints/index.ts';
 import type { BuiltLap, LapLine } from '../joints/kinds/index.ts';
-import { type Affine, type Blocks, boxOf, buildBlocks, type IndexedMesh, mapped, type Vec3 } from '../mesh/index.ts';
+import {
+  type Affine,
+  type Blocks,
+  boxOf,
+  buildBlocks,
+  type IndexedMesh,
+  mapped,
+  sameNumbers,
+  type Vec3,
+} from '../mesh/index.ts';
 import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './byte-cache.ts';
 import type { Contacts, SizedBody, Stage } from './model.ts';
@@ -62,7 +71,7 @@ export class EvalCache {
   /** where laps run */
   readonly lapLines = new ByteCache<LapLine | string>(1 << 24);
   private readonly solids = new WeakMap<Cell, Solid[]>();
-  private readonly caps = new WeakMap<CapRegion, { print: string; built: BuiltCap }>();
+  private readonly caps = new WeakMap<CapRegion, { halves: readonly Half[]; built: BuiltCap }>();
   private readonly volumes = new WeakMap<object, number>();
   private readonly seals = new WeakMap<
     Solid,
@@ -118,12 +127,12 @@ export class EvalCache {
     return cell;
   }
 
-  /** The cap as it was built last when `print` is the same, so that unchanged caps stay the same object. */
-  builtCap(cap: CapRegion, print: string, make: () => BuiltCap): BuiltCap {
+  /** The cap as it was built last when the halves in it are the same, so that unchanged caps stay the same object. */
+  builtCap(cap: CapRegion, halves: readonly Half[], make: () => BuiltCap): BuiltCap {
     const known = this.caps.get(cap);
-    if (known?.print === print) return known.built;
+    if (known && sameHalves(known.halves, halves)) return known.built;
     const built = make();
-    this.caps.set(cap, { print, built });
+    this.caps.set(cap, { halves, built });
     return built;
   }
 
@@ -165,6 +174,22 @@ export class EvalCache {
     }
     return v;
   }
+}
+
+/** Whether halves are of the same joints, with the same numbers in all of their rings. */
+function sameHalves(a: readonly Half[], b: readonly Half[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every(({ kind, joint, rings }, i) => {
+      const other = b[i];
+      return (
+        kind === other.kind &&
+        joint === other.joint &&
+        rings.length === other.rings.length &&
+        rings.every((r, k) => r.height === other.rings[k].height && sameNumbers(r.loop, other.rings[k].loop))
+      );
+    })
+  );
 }
 
 /** The first vertex of a solid: the point its volumes are measured from. */

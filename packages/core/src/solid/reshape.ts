@@ -43,18 +43,12 @@ export function reshape(kernel: Kernel, body: Tagged, steps: readonly Reshaping[
       });
       const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
       const before = made.volume();
-      if (does === 'take') {
-        const [inside, outside] = made.split(fitted(kernel, tool, made, keep)).map(keep);
-        const left = before - inside.volume();
-        if (!agrees(outside.volume(), left, before)) throw unclean(left, outside.volume());
-        made = outside;
-      } else {
-        made = keep(made.add(tool));
-        const most = before + tool.volume();
-        // what of it is in the body already is not asked for: it is no less than the body, and no more than both
-        const within = Math.min(most, Math.max(before, made.volume()));
-        if (!agrees(made.volume(), within, most)) throw unclean(within, made.volume());
-      }
+      made = keep(does === 'take' ? made.subtract(fitted(kernel, tool, made, keep)) : made.add(tool));
+      // what of it lies in the body is not asked for: that much or less is taken off, or is there already
+      const [least, most] =
+        does === 'take' ? [Math.max(0, before - tool.volume()), before] : [before, before + tool.volume()];
+      const within = Math.min(most, Math.max(least, made.volume()));
+      if (!agrees(made.volume(), within, most)) throw unclean(within, made.volume());
     }
     const out = fromKernel(made, tags);
     if (out.tags.length > 0 && !topology(out).watertight) throw refusal('NotClosed');

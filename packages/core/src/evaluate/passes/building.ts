@@ -48,9 +48,9 @@ export function building(
       const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
         const wanted = halves.get(cut.caps[c]);
-        if (!wanted) return cache.builtCap(cap, '', () => plainCap(cap));
+        if (!wanted) return cache.builtCap(cap, [], () => plainCap(cap));
         const { frame, list } = wanted;
-        return cache.builtCap(cap, printOf(list), () => buildCap(cap, frame, list, fallback));
+        return cache.builtCap(cap, list, () => buildCap(cap, frame, list, fallback));
       });
       const { caps, faulty } = cache.sealed(solid, built);
       const joints = [...(jointsOf.get(key) ?? [])];
@@ -112,13 +112,6 @@ function plainCap(cap: CapRegion): BuiltCap {
     owners: new Int32Array(cap.triangles.length / 3).fill(-1),
     halves: [],
   };
-}
-
-/** Tells the same halves again: kind, id and every number of their rings. */
-function printOf(halves: readonly Half[]): string {
-  return halves
-    .map((h) => `${h.kind} ${h.joint} ${h.rings.map((r) => `${r.height}:${r.loop.join()}`).join()}`)
-    .join('|');
 }
 
 /** The joint halves that go into each cap, and the plane it lies in. */
