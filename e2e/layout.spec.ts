@@ -124,6 +124,13 @@ async function faults(page: Page, part?: string): Promise<string[]> {
   );
 }
 
+/** Goes to another view as a link does: the page is not loaded again. */
+const follow = (page: Page, path: string) =>
+  page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+
 /** Views with a flat drawing that changes places with the 3D view. */
 const SWAPPED = new Set(['seams?seam=s1', 'joints?joint=j1', 'pieces?piece=b1%2Fs1-&tool=pose', 'beds?bed=bed1']);
 
@@ -149,8 +156,10 @@ for (const pieces of [3, 60]) {
     test.setTimeout(480_000);
     const id = await staffOf(app, pieces);
     const found: string[] = [];
+    await page.goto(`${app.base}/p/${id}/${VIEWS[0]}`);
     for (const view of VIEWS) {
-      await page.goto(`${app.base}/p/${id}/${view}`);
+      await follow(page, `/p/${id}/${view}`);
+      await expect(page.getByRole('heading', { level: 1 })).toHaveText(new RegExp(`^${view.split('?')[0]}`, 'i'));
       await computed(page);
       for (const size of sizes) {
         await page.setViewportSize(size);
