@@ -4,6 +4,7 @@ import {
   bodiesOf,
   computeProject,
   EVEN_WISHES,
+  EvalCache,
   fillBeds,
   finished,
   type Kernel,
@@ -49,9 +50,10 @@ export function proposed(kernel: Kernel, bytes: Uint8Array, name: string, input:
 export function prepared(kernel: Kernel, bytes: Uint8Array, name: string, input: PlanInput): Plan {
   const found = bodiesOf(readModel(bytes, { name }), name);
   const plan = parsePlan(input);
+  const model = shapeProject(plan, found, kernel);
+  const tools = { fallback: kernelTriangulator(kernel), kernel, cache: new EvalCache() };
   const contextOf = (p: Plan): PrintContext => {
-    const tools = { fallback: kernelTriangulator(kernel), kernel };
-    const { evaluation, alike } = computeProject(p, shapeProject(p, found, kernel), tools);
+    const { evaluation, alike } = computeProject(p, model, tools);
     return { kernel, plan: p, evaluation, shared: sharedFiles(evaluation, alike, p.pieces) };
   };
   const before = contextOf(plan);

@@ -3,7 +3,8 @@ import { type Project, type ProjectCard, routes } from '@gephyra/contract';
 import { loadKernel, type Plan, toPrintable, topology } from '@gephyra/core';
 import { startServer } from '@gephyra/server';
 import { describe, expect, it } from 'vitest';
-import { Client, tempFolder } from '../apps/server/testing/client.ts';
+import { Client } from '../apps/server/testing/client.ts';
+import { freshData } from '../apps/server/testing/fresh-data.ts';
 import { lantern } from './models.ts';
 import { seed } from './seed.ts';
 
@@ -17,7 +18,7 @@ describe('the demo', () => {
   });
 
   it('is brought in once: the lantern with one thing to mend, the hoop in six, the fluke off the anchor; a second start changes nothing', async () => {
-    const data = await tempFolder();
+    const data = await freshData();
     const server = await startServer({ data, port: 0 });
     const client = new Client(`http://localhost:${server.port}`);
     const cards = async () => (await client.call<ProjectCard[]>(routes.projects)).body;

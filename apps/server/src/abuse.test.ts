@@ -10,7 +10,8 @@ import { isPlainText, writeStlBinary } from '@gephyra/core';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { blob, box } from '../../../packages/core/testing/shapes.ts';
-import { Client, tempFolder } from '../testing/client.ts';
+import { Client } from '../testing/client.ts';
+import { freshData } from '../testing/fresh-data.ts';
 import { type RunningServer, startServer } from './server.ts';
 
 let data = '';
@@ -19,7 +20,7 @@ let client: Client;
 let project: Project;
 
 beforeAll(async () => {
-  data = await tempFolder();
+  data = await freshData();
   const web = join(data, 'web');
   await mkdir(join(web, 'assets'), { recursive: true });
   await writeFile(join(web, 'index.html'), '<!doctype html><title>Gephyra</title>');

@@ -1,7 +1,8 @@
 import { rm } from 'node:fs/promises';
 import { type EquipmentRecord, type Problem, routes } from '@gephyra/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Client, tempFolder } from '../testing/client.ts';
+import { Client } from '../testing/client.ts';
+import { freshData } from '../testing/fresh-data.ts';
 import { type RunningServer, startServer } from './server.ts';
 
 let data = '';
@@ -9,7 +10,7 @@ let server: RunningServer;
 let client: Client;
 
 beforeAll(async () => {
-  data = await tempFolder();
+  data = await freshData();
   server = await startServer({ data, port: 0 });
   client = new Client(`http://127.0.0.1:${server.port}`);
 });

@@ -11,6 +11,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../../packages/core/testing/models.ts';
 import { blob, box } from '../../../packages/core/testing/shapes.ts';
 import { Client, spawnServer, tempFolder } from '../testing/client.ts';
+import { freshData } from '../testing/fresh-data.ts';
 import { type RunningServer, startServer } from './server.ts';
 
 const tall = writeStlBinary(box([0, 0, 0], [60, 40, 300]), 'tall');
@@ -20,7 +21,7 @@ let server: RunningServer;
 let client: Client;
 
 beforeAll(async () => {
-  data = await tempFolder();
+  data = await freshData();
   server = await startServer({ data, port: 0, uploadLimit: LIMIT });
   client = new Client(`http://127.0.0.1:${server.port}`);
 });
@@ -269,7 +270,7 @@ describe('guards', () => {
   });
 
   it('gives every page a number of its own for its styles, and lets no other style or script in', async () => {
-    const own = await tempFolder();
+    const own = await freshData();
     const built = await tempFolder();
     await writeFile(join(built, 'index.html'), '<meta property="csp-nonce" nonce="NONCE-OF-THIS-ANSWER">');
     const pages = await startServer({ data: own, port: 0, web: built });
@@ -326,7 +327,7 @@ describe('guards', () => {
 
 describe('a server that is killed', () => {
   it('keeps every change it has acknowledged, and finishes what it had begun', async () => {
-    const folder = await tempFolder();
+    const folder = await freshData();
     const first = await spawnServer(folder);
     let p = await first.client.project(
       writeStlBinary(

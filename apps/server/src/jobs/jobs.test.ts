@@ -4,7 +4,8 @@ import { writeStlBinary } from '@gephyra/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { box } from '../../../../packages/core/testing/shapes.ts';
-import { Client, tempFolder } from '../../testing/client.ts';
+import { Client } from '../../testing/client.ts';
+import { freshData } from '../../testing/fresh-data.ts';
 import { openDatabase } from '../db/open.ts';
 import { jobs } from '../db/schema.ts';
 import { type RunningServer, startServer } from '../server.ts';
@@ -21,7 +22,7 @@ const start = async (deadlines: Partial<Record<Job['kind'], number>> = {}): Prom
   client = new Client(`http://127.0.0.1:${server.port}`);
 };
 beforeAll(async () => {
-  data = await tempFolder();
+  data = await freshData();
   await start();
 });
 afterAll(async () => {

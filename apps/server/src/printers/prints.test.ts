@@ -3,11 +3,12 @@ import { writeStlBinary } from '@gephyra/core';
 import { unzipSync, zipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import { box } from '../../../../packages/core/testing/shapes.ts';
-import { Client, tempFolder } from '../../testing/client.ts';
+import { Client } from '../../testing/client.ts';
+import { freshData } from '../../testing/fresh-data.ts';
 import { startServer } from '../server.ts';
 
 it('a bed is sent with its file, goes on while the server is off, is told to stop, and its file stays as it was', async () => {
-  const data = await tempFolder();
+  const data = await freshData();
   let server = await startServer({ data, port: 0 });
   let client = new Client(`http://localhost:${server.port}`);
   const project = await client.project(writeStlBinary(box([0, 0, 0], [40, 40, 60]), 'post'), 'Post.stl');
@@ -70,7 +71,7 @@ it('a bed is sent with its file, goes on while the server is off, is told to sto
   expect((await client.call(routes.print('nothing'), 'POST', { do: 'stop' })).status).toBe(404);
 
   // another workshop is given the project as one file: what was printed, how it ended, and from which bytes
-  const fresh = await tempFolder();
+  const fresh = await freshData();
   const elsewhere = await startServer({ data: fresh, port: 0 });
   const other = new Client(`http://localhost:${elsewhere.port}`);
   const { body: packing } = await client.call<Job>(routes.archive(project.id), 'POST');
