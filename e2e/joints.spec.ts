@@ -7,9 +7,6 @@ import { kernel } from '../packages/core/testing/judges.ts';
 import { box } from '../packages/core/testing/shapes.ts';
 import { bring, choose, computed, enter, expect, float, go, saved, test } from './fixtures.ts';
 
-const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
-const visorBytes = writeStlBinary(visor(), 'visor');
-
 const closed = (bytes: Uint8Array): boolean => {
   const { corners } = weldExact(readStl(bytes).parts[0].positions);
   return topology({ triangles: corners }).watertight;
@@ -19,7 +16,7 @@ test('the visor’s thin walls get only what holds by itself, and cones or laps,
   page,
   app,
 }) => {
-  await bring(page, app, visorBytes, 'Heron visor.stl');
+  await bring(page, app, writeStlBinary(visor(), 'visor'), 'Heron visor.stl');
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across x', exact: true }).click();
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
@@ -121,7 +118,7 @@ test('two bodies of a kit are brought together face to face, and pinned where th
 });
 
 test('the lantern gets keys; one is moved until it breaks through, and mended', async ({ page, app }) => {
-  await bring(page, app, lanternBytes, 'Ebb-bell lantern.stl');
+  await bring(page, app, writeStlBinary(lantern(kernel), 'lantern'), 'Ebb-bell lantern.stl');
   await go(page, 'Seams');
   await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
   await page.getByLabel('Position along z').fill('200');
