@@ -118,6 +118,31 @@ describe('the recipe', () => {
     expect(made.plan().recipe.map((s) => s.kind)).toEqual(['scale', 'mirror']);
   });
 
+  it('changes the thickness and radius of marked places of a wall, and unmarks them', async () => {
+    const places = [
+      { at: [40, 0, 20] as [number, number, number], radius: 18, thickness: 9 },
+      { at: [-40, 0, 80] as [number, number, number], radius: 12, thickness: 7 },
+    ];
+    const taper = { thickness: 6 };
+    const hollow = { id: 'h', kind: 'hollow' as const, thickness: 3, taper, places };
+    const made = inProject(<ModelStation />, [post], { recipe: [hollow] }, { at: '/?step=h' });
+    const user = userEvent.setup();
+    const put = async (label: string, value: string) => {
+      const input = screen.getByLabelText(label);
+      await user.clear(input);
+      await user.type(input, `${value}{Enter}`);
+    };
+    await put('At its far end', '5');
+    await put('Place 2, wall', '8');
+    await put('Place 2, radius', '15');
+    await user.click(screen.getByRole('button', { name: 'Unmark place 1' }));
+    expect(made.plan().recipe[0]).toMatchObject({
+      taper: { thickness: 5 },
+      places: [{ at: [-40, 0, 80], radius: 15, thickness: 8 }],
+    });
+    expect(screen.queryByLabelText('Place 2, wall')).toBeNull();
+  });
+
   it('says that there is none', () => {
     inProject(<ModelStation />, [post]);
     expect(screen.getByText(/The model is as in its file\./)).toBeTruthy();

@@ -1,5 +1,7 @@
 import { type Step, type StepOf, stepTitle, usualBend } from '@gephyra/core';
+import { Trash2 } from 'lucide-react';
 import { useProject } from '../../project/project.tsx';
+import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Tick } from '../../ui/tick.tsx';
@@ -20,32 +22,6 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       max={max}
       onCommit={(x) => set({ [name]: x })}
     />
-  );
-  /** Where a wall is not as thick as said: at its far end, and round marked places. */
-  const elsewhere = ({ taper, places }: Pick<StepOf<'wall'>, 'taper' | 'places'>) => (
-    <div className="grid grid-cols-2 gap-2">
-      {taper && (
-        <NumberField
-          label="At its far end"
-          value={taper.thickness}
-          min={0.1}
-          max={200}
-          step={0.5}
-          onCommit={(x) => set({ taper: { ...taper, thickness: x } })}
-        />
-      )}
-      {places.map((place, i) => (
-        <NumberField
-          key={place.at.join()}
-          label={`Round place ${i + 1}`}
-          value={place.thickness}
-          min={0.1}
-          max={200}
-          step={0.5}
-          onCommit={(x) => set({ places: places.map((p, k) => (k === i ? { ...p, thickness: x } : p)) })}
-        />
-      ))}
-    </div>
   );
   switch (step.kind) {
     case 'scale':
@@ -129,7 +105,7 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       return (
         <div className="flex flex-col gap-2">
           {field('Thickness', step.thickness, 'thickness', 'mm', 0.1, 200)}
-          {elsewhere(step)}
+          <Elsewhere step={step} set={set} />
           <Choice
             label="Side"
             value={step.side}
@@ -189,10 +165,42 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       return (
         <div className="flex flex-col gap-2">
           {field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200)}
-          {elsewhere(step)}
+          <Elsewhere step={step} set={set} />
         </div>
       );
     default:
       return null;
   }
+}
+
+interface ElsewhereProps {
+  readonly step: StepOf<'wall' | 'hollow'>;
+  set(next: Record<string, unknown>): void;
+}
+
+/** Where a wall is not as thick as said: at its far end, and round marked places. */
+function Elsewhere({ step: { taper, places }, set }: ElsewhereProps) {
+  const number = (label: string, value: number, min: number, max: number, onCommit: (x: number) => void) => (
+    <NumberField label={label} value={value} min={min} max={max} step={0.5} onCommit={onCommit} />
+  );
+  const change = (i: number, next: Partial<(typeof places)[number]>) =>
+    set({ places: places.map((p, k) => (k === i ? { ...p, ...next } : p)) });
+  return (
+    <>
+      {taper && number('At its far end', taper.thickness, 0.1, 200, (x) => set({ taper: { ...taper, thickness: x } }))}
+      {places.map((place, i) => (
+        <div key={place.at.join()} className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+          {number(`Place ${i + 1}, wall`, place.thickness, 0.1, 200, (x) => change(i, { thickness: x }))}
+          {number(`Place ${i + 1}, radius`, place.radius, 0.5, 1000, (x) => change(i, { radius: x }))}
+          <Button
+            look="quiet"
+            aria-label={`Unmark place ${i + 1}`}
+            onClick={() => set({ places: places.filter((_, k) => k !== i) })}
+          >
+            <Trash2 aria-hidden size={16} />
+          </Button>
+        </div>
+      ))}
+    </>
+  );
 }
