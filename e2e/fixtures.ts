@@ -1,24 +1,19 @@
-import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { mkdir, rm, writeFile } from 'node:fs/promises';
+import { dirname } from 'node:path';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { freshData } from '../apps/server/testing/fresh-data.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
 import { App } from './app.ts';
-import { FRESH } from './fresh.ts';
 
-/** Starts the application on a copy of the empty database, and ends both when it was used. */
-async function withCopy(use: (app: App) => Promise<void>): Promise<void> {
-  const data = process.env[FRESH];
-  if (!data) throw new Error('The empty database was not made.');
-  const copy = await mkdtemp(join(tmpdir(), 'gephyra-e2e-'));
-  // the socket that held the first folder is not part of it
-  await cp(data, copy, { recursive: true, filter: (path) => basename(path) !== 'lock' });
-  const app = new App(copy);
+/** Starts the application on an empty database, and ends both when it was used. */
+async function withFresh(use: (app: App) => Promise<void>): Promise<void> {
+  const data = await freshData();
+  const app = new App(data);
   await app.start();
   await use(app);
   await app.stop();
-  await rm(copy, { recursive: true, force: true });
+  await rm(data, { recursive: true, force: true });
 }
 
 /** Takes every project off the shelf, as its maker would. */
@@ -35,7 +30,7 @@ async function empty(app: App): Promise<void> {
 export const test = base.extend<{ app: App; ownApp: App }, { served: App }>({
   served: [
     // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
-    ({}, use) => withCopy(use),
+    ({}, use) => withFresh(use),
     { scope: 'worker' },
   ],
   /** The application that tests share, with no project on its shelf. */
@@ -45,7 +40,7 @@ export const test = base.extend<{ app: App; ownApp: App }, { served: App }>({
   },
   /** One for tests that stop it, or change its printers and fits. */
   // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
-  ownApp: ({}, use) => withCopy(use),
+  ownApp: ({}, use) => withFresh(use),
 });
 
 /** A float of the harbour: round, waved, 420 mm tall and some 160 wide, closed. */

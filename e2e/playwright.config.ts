@@ -3,7 +3,6 @@ import { CHROMIUM_ARGUMENTS, chromiumPath, ROUGH } from './chromium.ts';
 
 export default defineConfig({
   testDir: '.',
-  globalSetup: './fresh.ts',
   outputDir: '../test-results',
   // one waits for its pieces while the other is drawn
   workers: 2,

@@ -1,10 +1,12 @@
-import { access, cp, mkdir, mkdtemp, readdir, readFile, rename, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync } from 'node:fs';
+import { cp, mkdir, mkdtemp, readdir, readFile, rename, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { openDatabase } from '../src/db/open.ts';
+import { tempFolder } from './client.ts';
 
 const root = fileURLToPath(new URL('../../../', import.meta.url));
+const PGLITE = join(root, 'node_modules/@electric-sql/pglite/package.json');
 const MIGRATIONS = new URL('../src/db/migrations/', import.meta.url);
 
 /**
@@ -12,22 +14,21 @@ const MIGRATIONS = new URL('../src/db/migrations/', import.meta.url);
  * ask makes one, and everybody gets a copy; another is made for another PGlite or another schema.
  */
 export async function freshData(): Promise<string> {
-  const { version } = JSON.parse(
-    await readFile(join(root, 'node_modules/@electric-sql/pglite/package.json'), 'utf8'),
-  ) as {
-    version: string;
-  };
-  const steps = (await readdir(MIGRATIONS)).filter((name) => name.endsWith('.sql')).sort();
-  const whole = join(root, '.cache', 'fresh-data', `${version} ${steps.at(-1)}`);
-  if (!(await there(whole))) await make(whole);
-  const folder = await mkdtemp(join(tmpdir(), 'gephyra-'));
+  const { version } = JSON.parse(await readFile(PGLITE, 'utf8')) as { version: string };
+  const newest = (await readdir(MIGRATIONS))
+    .filter((name) => name.endsWith('.sql'))
+    .sort()
+    .at(-1);
+  const whole = join(root, '.cache', 'fresh-data', `${version} ${newest}`);
+  if (!existsSync(whole)) await make(whole);
+  const folder = await tempFolder();
   await cp(whole, folder, { recursive: true });
   return folder;
 }
 
 /** Made beside its place and moved there when it is whole: two that make it at once do no harm. */
 async function make(whole: string): Promise<void> {
-  await mkdir(join(whole, '..'), { recursive: true });
+  await mkdir(dirname(whole), { recursive: true });
   const part = await mkdtemp(`${whole} `);
   const { close } = await openDatabase(part);
   await close();
@@ -35,12 +36,6 @@ async function make(whole: string): Promise<void> {
     await rename(part, whole);
   } catch (error) {
     await rm(part, { recursive: true, force: true });
-    if (!(await there(whole))) throw error;
+    if (!existsSync(whole)) throw error;
   }
 }
-
-const there = (path: string): Promise<boolean> =>
-  access(path).then(
-    () => true,
-    () => false,
-  );

@@ -7,12 +7,28 @@ import {
   type Triangulator,
   triangulate,
 } from '../cut/index.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
+import { type IndexedMesh, sameNumbers } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 
 /** One stack of a joint as it is to be built into a cap. */
 export interface Half extends Stack {
   readonly joint: string;
+}
+
+/** Whether halves are of the same joints, with the same numbers in all of their rings. */
+export function sameHalves(a: readonly Half[], b: readonly Half[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every(({ kind, joint, rings }, i) => {
+      const other = b[i];
+      return (
+        kind === other.kind &&
+        joint === other.joint &&
+        rings.length === other.rings.length &&
+        rings.every((r, k) => r.height === other.rings[k].height && sameNumbers(r.loop, other.rings[k].loop))
+      );
+    })
+  );
 }
 
 /**

@@ -1,4 +1,4 @@
-export { type BuiltCap, buildCap, cappedMesh, type Half } from './build.ts';
+export { type BuiltCap, buildCap, cappedMesh, type Half, sameHalves } from './build.ts';
 export { columnDepth, columnToTriangles } from './column.ts';
 export { FITS, type Fit, startingFits } from './fits.ts';
 export type { Exit, FormWish, HingeRoom, JointForm, Ring, Stack, SwingRoom } from './form.ts';

@@ -10,18 +10,9 @@ import {
   volumeFrom,
   windowOf,
 } from '../cut/index.ts';
-import { type BuiltCap, faultyEdges, type Half, partDiagonals } from '../joints/index.ts';
+import { type BuiltCap, faultyEdges, type Half, partDiagonals, sameHalves } from '../joints/index.ts';
 import type { BuiltLap, LapLine } from '../joints/kinds/index.ts';
-import {
-  type Affine,
-  type Blocks,
-  boxOf,
-  buildBlocks,
-  type IndexedMesh,
-  mapped,
-  sameNumbers,
-  type Vec3,
-} from '../mesh/index.ts';
+import { type Affine, type Blocks, boxOf, buildBlocks, type IndexedMesh, mapped, type Vec3 } from '../mesh/index.ts';
 import { type Body, overlapping } from '../repair/index.ts';
 import { ByteCache } from './byte-cache.ts';
 import type { Contacts, SizedBody, Stage } from './model.ts';
@@ -174,22 +165,6 @@ export class EvalCache {
     }
     return v;
   }
-}
-
-/** Whether halves are of the same joints, with the same numbers in all of their rings. */
-function sameHalves(a: readonly Half[], b: readonly Half[]): boolean {
-  return (
-    a.length === b.length &&
-    a.every(({ kind, joint, rings }, i) => {
-      const other = b[i];
-      return (
-        kind === other.kind &&
-        joint === other.joint &&
-        rings.length === other.rings.length &&
-        rings.every((r, k) => r.height === other.rings[k].height && sameNumbers(r.loop, other.rings[k].loop))
-      );
-    })
-  );
 }
 
 /** The first vertex of a solid: the point its volumes are measured from. */
