@@ -95,7 +95,7 @@ function triangulated(flat: Float64Array, loops: readonly Loop2[]): number[] | n
   }
   const found = new Delaunator(flat);
   try {
-    new Constrainautor(found, edges);
+    new Bounded(found, points).constrainAll(edges);
   } catch {
     return null;
   }
@@ -120,6 +120,24 @@ function triangulated(flat: Float64Array, loops: readonly Loop2[]): number[] | n
       if (halfedges[e] >= 0 && !rims.has(key(e))) reach(Math.floor(halfedges[e] / 3));
   }
   return out;
+}
+
+/** How often edges are compared for each corner, at most. */
+const MOST_COMPARED = 20;
+
+/** Throws where constraining comes to no end: corners that lie in one line all but for rounding can send it in a circle. */
+class Bounded extends Constrainautor {
+  private left: number;
+
+  constructor(found: Delaunator<ArrayLike<number>>, points: number) {
+    super(found);
+    this.left = MOST_COMPARED * points;
+  }
+
+  override intersectSegments(...corners: Parameters<Constrainautor['intersectSegments']>): boolean {
+    if (this.left-- < 0) throw new Error('Constraining comes to no end');
+    return super.intersectSegments(...corners);
+  }
 }
 
 const inside = (loops: readonly Loop2[], x: number, y: number): boolean =>
