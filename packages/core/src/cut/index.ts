@@ -13,6 +13,7 @@ export { crossingsAlong, type Loop2, loopArea, loopLength, nearestOnLoop, windin
 export { prismOf } from './prism.ts';
 export { type Profile, profileAlong, slabBox } from './profile.ts';
 export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';
+export { rejoined } from './rejoin.ts';
 export { crossedTriangles, sectionAt, sectionLoops } from './section.ts';
 export type { Fan } from './sectors.ts';
 export {

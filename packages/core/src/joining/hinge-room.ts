@@ -1,8 +1,7 @@
-import { atOffset, crossingsAlong, type Frame, fromFrame } from '../cut/index.ts';
+import { atOffset, crossingsAlong, type Frame, fromFrame, makeFrame } from '../cut/index.ts';
 import type { HingeRoom, Prism } from '../joints/index.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
-import type { MatingFace } from '../seams/index.ts';
-import type { Reshaping } from '../solid/index.ts';
+import { dot, type IndexedMesh, sub, vecOf } from '../mesh/index.ts';
+import type { Drilling, MatingFace, Sweep } from '../seams/index.ts';
 import { ringMesh, tubeMesh } from './rings.ts';
 import { reachOf } from './swing-room.ts';
 
@@ -12,13 +11,13 @@ const BEYOND = 2;
 /** Steps of the arc in which what opens sweeps, radians, and slices by which it is measured. */
 const STEP = 0.2;
 const SLICES = 4;
-/** How far chords of knuckles and rooms lie inside their corners, mm. */
-const CHORD = 0.003;
+/** How far chords of knuckles and rooms lie inside their corners, mm: half of it outside their circle, half inside. */
+const CHORD = 0.0048;
 
 /** A knuckle's own bore is so much wider than that in the piece, that their walls do not coincide, mm. */
 const STEP_IN_BORE = 0.001;
 /** Stretches of the bore are no longer than so many of its radii. */
-const PART = 20;
+const PART = 18;
 
 /** A hinge at its place on a side of its face. */
 interface HingeAt {
@@ -41,12 +40,14 @@ function ring({ hinge, frame, at: [u, v], direction }: HingeAt, section: Section
   ]);
 }
 
-/** Corners of all circles about the axis: chords of the widest lie as far inside it as the corners are outside. */
-const cornersOf = ({ room }: HingeRoom): number => Math.ceil(Math.PI / Math.acos(1 - CHORD / room));
+/** Corners of a circle whose chords lie so far inside them, mm. */
+const cornersOf = (radius: number, chord: number): number => Math.ceil(Math.PI / Math.acos(1 - chord / radius));
+/** Corners of rooms and of what turns in them, and of the bores: the step between these counts, too. */
+const cornersOfRoom = ({ room }: HingeRoom): number => cornersOf(room, CHORD);
+const cornersOfBore = ({ bore }: HingeRoom): number => cornersOf(bore, CHORD - 2 * STEP_IN_BORE);
 
-/** A circle about the axis. */
-function round(hinge: HingeRoom, radius: number): Section {
-  const n = cornersOf(hinge);
+/** A circle about the axis: its chords lie as far inside it as its corners outside. */
+function round(radius: number, n: number): Section {
   const out = (2 * radius) / (1 + Math.cos(Math.PI / n));
   return Array.from({ length: n }, (_, i): [number, number] => {
     const a = (2 * Math.PI * (i + 0.5)) / n;
@@ -69,7 +70,7 @@ function shaft(
   beyond: number,
 ): IndexedMesh {
   const { room, bore } = here.hinge;
-  const [narrow, wide] = [round(here.hinge, bore), round(here.hinge, room)];
+  const [narrow, wide] = [round(bore, cornersOfBore(here.hinge)), round(room, cornersOfRoom(here.hinge))];
   const rings: number[][][] = [];
   // long stretches in parts: the kernel compares long facets with all that lies beside them
   const stretch = (from: number, to: number): void => {
@@ -98,41 +99,76 @@ function sweep(opens: number, far: number): Section {
 }
 
 /**
- * What makes a hinge of a piece: off goes room for the neighbour's knuckles, the bore out to the skin at both ends and, on the own
- * side, what the neighbour's face sweeps as it opens; then knuckles are added, bored already.
+ * What makes a hinge of a piece: off goes, on the own side, what the neighbour's face sweeps as it opens; then room
+ * goes for the neighbour's knuckles, and the bore out to the skin at both ends; then knuckles are added, bored already.
  */
-export function hingeSteps(
+export function hingeDrilling(
   hinge: HingeRoom,
   face: MatingFace,
   at: readonly [number, number],
   frame: Frame,
   direction: 1 | -1,
   side: 'own' | 'other',
-): Reshaping[] {
+): Drilling {
   const here = { hinge, frame, at, direction };
+  const { along, across } = directions(here);
   const [knuckles, rooms] = side === 'own' ? [hinge.own, hinge.other] : [hinge.other, hinge.own];
-  const far = reachOf(face, ...at);
   const gap = hinge.room - hinge.radius;
   const [before, beyond] = boreEnds(hinge, face.region, at);
-  const off = [
-    shaft(
-      here,
-      rooms.map(([from, to]) => [from - gap, to + gap]),
-      before,
-      beyond,
-    ),
-  ];
-  if (side === 'own') {
-    const opens = sweep(hinge.opens, far);
-    off.push(ringMesh([ring(here, opens, -far), ring(here, opens, far)]));
-  }
-  const [outside, bore] = [round(hinge, hinge.radius), round(hinge, hinge.bore + STEP_IN_BORE)];
+  const off = shaft(
+    here,
+    rooms.map(([from, to]) => [from - gap, to + gap]),
+    before,
+    beyond,
+  );
+  // with as many corners as what they face, so that the gap is the same all round
+  const outside = round(hinge.radius, cornersOfRoom(hinge));
+  const bore = round(hinge.bore + STEP_IN_BORE, cornersOfBore(hinge));
   const knuckle = ([from, to]: readonly [number, number]): IndexedMesh =>
     tubeMesh([ring(here, outside, from), ring(here, outside, to), ring(here, bore, to), ring(here, bore, from)]);
-  return [
-    { does: 'take', meshes: off },
-    { does: 'add', meshes: knuckles.map(knuckle) },
-  ];
+  return {
+    ...(side === 'own' && { sweep: sweepOf(here, reachOf(face, ...at)) }),
+    steps: [
+      { does: 'take', meshes: [off] },
+      { does: 'add', meshes: knuckles.map(knuckle) },
+    ],
+    along,
+    across,
+  };
+}
+
+/** Along the axis, to its left, and from the face towards the neighbour; unit. */
+function directions({
+  hinge: {
+    axis: [c, s],
+  },
+  frame: { u, v, normal },
+  direction,
+}: HingeAt) {
+  return {
+    along: vecOf((k) => c * u[k] + s * v[k]),
+    across: vecOf((k) => c * v[k] - s * u[k]),
+    out: vecOf((k) => direction * normal[k]),
+  };
+}
+
+function sweepOf(here: HingeAt, far: number): Sweep {
+  const { opens } = here.hinge;
+  const { along, across, out } = directions(here);
+  const origin = fromFrame(here.frame, ...here.at);
+  const section = sweep(opens, far);
+  return {
+    plane: makeFrame(
+      origin,
+      vecOf((k) => Math.cos(opens) * out[k] - Math.sin(opens) * across[k]),
+    ),
+    holds: (at) => {
+      const d = sub(at, origin);
+      const [right, height] = [dot(d, across), dot(d, out)];
+      return height <= OVER && Math.abs(dot(d, along)) <= far && Math.sqrt(right * right + height * height) <= far;
+    },
+    meshes: [ringMesh([ring(here, section, -far), ring(here, section, far)])],
+  };
 }
 
 /** Where the bore comes out along the axis, either way from the hinge: beyond the nearest rim of its face, mm from its place. */

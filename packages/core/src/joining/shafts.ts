@@ -23,9 +23,9 @@ import {
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
-import { type MatingFace, reshapedSolid } from '../seams/index.ts';
-import type { Kernel, Reshaping } from '../solid/index.ts';
-import { hingeSteps } from './hinge-room.ts';
+import { type Drilling, type MatingFace, reshapedSolid } from '../seams/index.ts';
+import type { Kernel } from '../solid/index.ts';
+import { hingeDrilling } from './hinge-room.ts';
 import { everywhere, type FormedJoint, type JointContext, type PlacedJoint } from './model.ts';
 import { ringMesh } from './rings.ts';
 import { swingCutter } from './swing-room.ts';
@@ -116,13 +116,13 @@ export function drilledPieces(
   const drilled = new Map<string, Solid>();
   const failed = new Map<string, string>();
   const wanted = new Map<string, { solid: Solid; holes: Hole[] }>();
-  const work = (joint: string, face: MatingFace, side: 0 | 1, steps: readonly Reshaping[]): void => {
-    if (steps.length === 0) return;
+  const work = (joint: string, face: MatingFace, side: 0 | 1, drilling: Drilling | null): void => {
+    if (!drilling) return;
     const key = face.pieces[side];
     const solid = lapped.get(key) ?? around.get(face.bodies[side])!.solids.get(key)!;
     const own = wanted.get(key) ?? { solid, holes: [] };
     wanted.set(key, own);
-    own.holes.push({ joint, steps });
+    own.holes.push({ joint, drilling });
   };
   for (const p of placed) {
     if (!p.built) continue;
@@ -130,8 +130,8 @@ export function drilledPieces(
     for (const [i, a] of everywhere(p).entries()) {
       const face = faces.find((f) => f.id === a.face)!;
       const [own, other] = a.direction > 0 ? ([0, 1] as const) : ([1, 0] as const);
-      if (i === 0 || a.male !== p.male) work(p.id, face, own, stepsOf(a, face, own, 'own'));
-      if (i === 0 || a.socket !== p.socket) work(p.id, face, other, stepsOf(a, face, other, 'other'));
+      if (i === 0 || a.male !== p.male) work(p.id, face, own, drillingOf(a, face, own, 'own'));
+      if (i === 0 || a.socket !== p.socket) work(p.id, face, other, drillingOf(a, face, other, 'other'));
     }
   }
   for (const [key, { solid, holes }] of wanted) {
@@ -153,26 +153,27 @@ export function drilledPieces(
   return { drilled, failed };
 }
 
-/** What a joint takes off the piece on one side of its face, and adds to it. */
-function stepsOf(
-  { form: { shaft, swing, hinge }, exit, u, v, direction }: PlacedJoint,
+/** What a joint takes off the piece on one side of its face, and adds to it; null where that is nothing. */
+function drillingOf(
+  { form: { shaft, swing, hinge }, exit, axis, u, v, direction }: PlacedJoint,
   face: MatingFace,
   side: 0 | 1,
   whose: 'own' | 'other',
-): Reshaping[] {
+): Drilling | null {
   const frame = face.frames[side];
-  if (hinge) return hingeSteps(hinge, face, [u, v], frame, direction, whose);
+  if (hinge) return hingeDrilling(hinge, face, [u, v], frame, direction, whose);
   const inward = -direction as 1 | -1;
   const meshes = [
     ...(shaft && exit ? [cutterOf({ shaft, frame, inward, end: exit.most + CLEAR })] : []),
     ...(swing ? [swingCutter(swing, face, [u, v], frame, inward)] : []),
   ];
-  return whose === 'own' && meshes.length > 0 ? [{ does: 'take', meshes }] : [];
+  if (whose !== 'own' || meshes.length === 0) return null;
+  return { steps: [{ does: 'take', meshes }], along: axis, across: normalize(cross(axis, frame.v)) };
 }
 
-/** What came of a solid with steps done to it. */
+/** What came of a solid that was drilled. */
 interface Drilled {
-  readonly steps: readonly Reshaping[];
+  readonly drillings: readonly Drilling[];
   readonly made: Solid | string;
 }
 
@@ -183,7 +184,7 @@ const MOST_KNOWN = 8;
 /** What a joint takes out of its piece, or adds to it. */
 interface Hole {
   readonly joint: string;
-  readonly steps: readonly Reshaping[];
+  readonly drilling: Drilling;
 }
 
 function drill(
@@ -193,26 +194,28 @@ function drill(
   fallback: Triangulator,
   breath?: () => void,
 ): Solid | string {
-  const steps = inOneGo(holes.flatMap((h) => h.steps));
+  const drillings = holes.map((h) => h.drilling);
   const list = known.get(solid) ?? [];
   known.set(solid, list);
-  const before = list.find((d) => sameSteps(d.steps, steps));
+  const before = list.find((d) => sameDrillings(d.drillings, drillings));
   if (before) return before.made;
-  const made = drilledOnce(solid, steps, kernel, fallback);
+  const made = drilledOnce(solid, drillings, kernel, fallback);
   if (list.length >= MOST_KNOWN) list.shift();
-  list.push({ steps, made });
+  list.push({ drillings, made });
   breath?.();
   return made;
 }
 
-const sameSteps = (a: readonly Reshaping[], b: readonly Reshaping[]): boolean =>
-  a.length === b.length &&
-  a.every(
-    ({ does, meshes }, i) =>
-      does === b[i].does &&
-      meshes.length === b[i].meshes.length &&
-      meshes.every((m, k) => sameNumbers(m.positions, b[i].meshes[k].positions)),
+function sameDrillings(a: readonly Drilling[], b: readonly Drilling[]): boolean {
+  const meshesOf = ({ sweep, steps }: Drilling) => [...(sweep?.meshes ?? []), ...steps.flatMap((s) => s.meshes)];
+  return (
+    a.length === b.length &&
+    a.every((d, i) => {
+      const [own, other] = [meshesOf(d), meshesOf(b[i])];
+      return own.length === other.length && own.every((m, k) => sameNumbers(m.positions, other[k].positions));
+    })
   );
+}
 
 /** The shaft of a joint at its place, with how far it goes from the face, mm. */
 interface ShaftAt {
@@ -239,32 +242,21 @@ function cutterOf({ shaft, frame, inward, end }: ShaftAt): IndexedMesh {
   ]);
 }
 
-/** Steps that do the same one after the other as one. */
-function inOneGo(steps: readonly Reshaping[]): Reshaping[] {
-  const out: { does: Reshaping['does']; meshes: IndexedMesh[] }[] = [];
-  for (const { does, meshes } of steps) {
-    const last = out.at(-1);
-    if (last?.does === does) last.meshes.push(...meshes);
-    else out.push({ does, meshes: [...meshes] });
-  }
-  return out;
-}
-
 /** A solid after what joints take off it and add to it; why that fails, if it does. Its caps first, as they were in order. */
 function drilledOnce(
   solid: Solid,
-  steps: readonly Reshaping[],
+  drillings: readonly Drilling[],
   kernel: Kernel,
   fallback: Triangulator,
 ): Solid | string {
   const frames = new Map(solid.caps.map((c) => [c.seam, frameOfCap(solid.positions, c)]));
   try {
-    const solids = reshapedSolid(solid, frames, steps, kernel, fallback);
+    const solids = reshapedSolid(solid, frames, drillings, kernel, fallback);
     if (solids.length !== 1) return 'What it takes out parts its piece.';
     const [made] = solids;
     if (made.caps.length < solid.caps.length) return 'What it takes out takes a whole face of its piece.';
     // knuckles that stand across a face part it
-    const parts = made.caps.length > solid.caps.length && !steps.some((s) => s.does === 'add');
+    const parts = made.caps.length > solid.caps.length && !drillings.some((d) => d.steps.some((s) => s.does === 'add'));
     const caps = solid.caps.map((c) =>
       made.caps.reduce((a, b) => (capsApart(solid, c, made, b) < capsApart(solid, c, made, a) ? b : a)),
     );

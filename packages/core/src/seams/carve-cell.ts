@@ -4,13 +4,11 @@ import {
   closeCell,
   closedMesh,
   type Frame,
-  gradedMesh,
   type Solid,
-  solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
 import { type IndexedMesh, renumbering } from '../mesh/index.ts';
-import { carve, type Kernel, kept, type Reshaping, reshape, toTagged } from '../solid/index.ts';
+import { carve, type Kernel } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
 
 // Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
@@ -47,7 +45,7 @@ export function carveCell(
   kernel: Kernel,
   fallback: Triangulator,
 ): { inside: Cell | null; outside: Cell | null } {
-  const { mesh, known } = tagged(closeCell(cell, frames, fallback), closedMesh);
+  const { mesh, known } = taggedCaps(closeCell(cell, frames, fallback), closedMesh);
   const parts = carve(kernel, mesh, cutter.mesh, FACETS);
   const read = (part: IndexedMesh, side: 1 | -1): Cell | null =>
     part.tags.length === 0
@@ -63,7 +61,7 @@ export function carveCell(
 }
 
 /** A solid's mesh with tags that tell its caps, and the cap that each of these stands for. */
-function tagged(
+export function taggedCaps(
   solid: Solid,
   meshOf: (solid: Solid, capTag: (seam: string, side: 1 | -1) => number) => IndexedMesh,
 ): { mesh: IndexedMesh; known: readonly Pick<CapLoops, 'seam' | 'side'>[] } {
@@ -76,29 +74,17 @@ function tagged(
   return { mesh: meshOf(solid, capTag), known };
 }
 
-/**
- * A solid with others taken off and added by the kernel, as the solids that it comes to. What these leave is skin with the tag of laps.
- * Throws GephyraError `solid.refused` when the kernel does not take it.
- */
-export function reshapedSolid(
-  solid: Solid,
-  frames: ReadonlyMap<string, Frame>,
-  steps: readonly Reshaping[],
-  kernel: Kernel,
-  fallback: Triangulator,
-): Solid[] {
-  const { body, more: known } = kept(kernel, solid, () => {
-    const { mesh, known } = tagged(solid, (s, capTag) => gradedMesh(s, frames, capTag));
-    return { body: toTagged(kernel, mesh), more: known };
-  });
-  const made = reshape(kernel, body, steps, LAP_TAG);
-  if (made.tags.length === 0) return [];
-  const cell = cellOfTags(made, (tag) => (tag >= CAPS ? known[tag - CAPS] : tag));
-  return solidsOf(cell, frames, fallback);
-}
+/** What a tag stands for that `taggedCaps` or the solid itself gave: a cap, or the skin's own tag. */
+export const capOfTag =
+  (known: readonly Pick<CapLoops, 'seam' | 'side'>[]) =>
+  (tag: number): number | Pick<CapLoops, 'seam' | 'side'> =>
+    tag >= CAPS ? known[tag - CAPS] : tag;
 
 /** A closed mesh as a cell: triangles whose tag stands for a cap become its loops, the rest is skin. */
-function cellOfTags(mesh: IndexedMesh, meaning: (tag: number) => number | Pick<CapLoops, 'seam' | 'side'>): Cell {
+export function cellOfTags(
+  mesh: IndexedMesh,
+  meaning: (tag: number) => number | Pick<CapLoops, 'seam' | 'side'>,
+): Cell {
   const { positions: p, triangles: t, tags } = mesh;
   const { of: renumber, order } = renumbering(p.length / 3);
   const corners: number[] = [];

@@ -1,5 +1,5 @@
 export { ByteCache } from './byte-cache.ts';
-export { carveCell, isWall, LAP_TAG, reshapedSolid, wallOfTag } from './carve-cell.ts';
+export { carveCell, isWall, LAP_TAG, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
 export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';
@@ -9,4 +9,5 @@ export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody }
 export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';
 export { partModel } from './part-model.ts';
 export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
+export { type Drilling, reshapedSolid, type Sweep } from './reshaped.ts';
 export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { type IndexedMesh, topology } from '../mesh/index.ts';
+import { type Box, boxOf, concatenate, type IndexedMesh, topology } from '../mesh/index.ts';
 import type { Kernel } from './kernel.ts';
 import { agrees, fromKernel, refusal, type Solid, type Tagged, toTagged } from './tagged.ts';
 
@@ -17,11 +17,17 @@ type Triple = [number, number, number];
 
 /**
  * A body with solids taken off and added, one step after the other, by the kernel. Triangles keep their tags; those that the
- * solids leave get `tag`. Float32 in and out. The body itself stays as it is.
+ * solids leave get `tag`. Float32 in and out. The body itself stays as it is. `size` is the longest side of what the body is a part of, mm.
  *
  * Throws GephyraError `solid.refused` when the kernel takes one of them for no solid, or when volumes do not agree.
  */
-export function reshape(kernel: Kernel, body: Tagged, steps: readonly Reshaping[], tag: number): IndexedMesh {
+export function reshape(
+  kernel: Kernel,
+  body: Tagged,
+  steps: readonly Reshaping[],
+  tag: number,
+  size = longestSide(body.solid),
+): IndexedMesh {
   const held: Solid[] = [];
   const sound = (s: Solid): Solid => {
     const status = String(s.status());
@@ -36,14 +42,14 @@ export function reshape(kernel: Kernel, body: Tagged, steps: readonly Reshaping[
   try {
     let made = sound(body.solid);
     for (const { does, meshes } of steps) {
-      const tools = meshes.map((m) => {
+      const tools = apart(meshes).map((m) => {
         const tool = toTagged(kernel, { ...m, tags: m.tags.map(() => tag) });
         for (const [id, of] of tool.tags) tags.set(id, of);
         return keep(tool.solid);
       });
       const tool = tools.length === 1 ? tools[0] : keep(kernel.Manifold.union(tools));
       const before = made.volume();
-      made = keep(does === 'take' ? made.subtract(fitted(kernel, tool, made, keep)) : made.add(tool));
+      made = keep(does === 'take' ? made.subtract(fitted(kernel, tool, made, size / PARTS, keep)) : made.add(tool));
       // what of it lies in the body is not asked for: that much or less is taken off, or is there already
       const [least, most] =
         does === 'take' ? [Math.max(0, before - tool.volume()), before] : [before, before + tool.volume()];
@@ -58,6 +64,13 @@ export function reshape(kernel: Kernel, body: Tagged, steps: readonly Reshaping[
   }
 }
 
+/** Meshes as one where their boxes are apart: the kernel has less to do with one of several parts. */
+function apart(meshes: readonly IndexedMesh[]): readonly IndexedMesh[] {
+  const boxes = meshes.map((m) => boxOf(m.positions));
+  const meet = (a: Box, b: Box): boolean => a.min.every((x, k) => x <= b.max[k] && b.min[k] <= a.max[k]);
+  return boxes.some((a, i) => boxes.slice(0, i).some((b) => meet(a, b))) ? meshes : [concatenate(meshes)];
+}
+
 const unclean = (wanted: number, found: number): GephyraError =>
   new GephyraError(
     'solid.refused',
@@ -68,10 +81,9 @@ const unclean = (wanted: number, found: number): GephyraError =>
  * A tool in facets that are short beside the body: of long ones the kernel would compare each with most of it. What of it lies far
  * out is left off first.
  */
-function fitted(kernel: Kernel, tool: Solid, body: Solid, keep: (s: Solid) => Solid): Solid {
+function fitted(kernel: Kernel, tool: Solid, body: Solid, part: number, keep: (s: Solid) => Solid): Solid {
   const { min, max } = body.boundingBox();
   const size = max.map((x, k) => x - min[k]);
-  const part = Math.max(...size) / PARTS;
   const of = tool.boundingBox();
   let near = tool;
   if (min.some((x, k) => of.min[k] < x - part || of.max[k] > max[k] + part)) {
@@ -80,6 +92,11 @@ function fitted(kernel: Kernel, tool: Solid, body: Solid, keep: (s: Solid) => So
   }
   return longest(near) > part ? keep(near.refineToLength(part)) : near;
 }
+
+const longestSide = (solid: Solid): number => {
+  const { min, max } = solid.boundingBox();
+  return Math.max(...max.map((x, k) => x - min[k]));
+};
 
 /** The longest edge of a solid, mm. */
 function longest(solid: Solid): number {
