@@ -2,12 +2,13 @@ import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
 import { movedLoop, type Prism, regular, type SwingRoom } from '../joints/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
+import { tubeMesh } from './rings.ts';
 
 /** It is taken off from so far before the face, and so far beyond the face's farthest place, mm. */
 const OVER = 0.05;
 const BEYOND = 2;
-const FOOT_CORNERS = 48;
 const CORNERS = 48;
+const BANDS = 6;
 
 /** How far the own piece is taken off, so that it swings: to beyond the farthest place of the face from the joint, mm. */
 export function reachOf({ region: { outer2 } }: MatingFace, u: number, v: number): number {
@@ -34,7 +35,8 @@ export const swingPrism = (
 };
 
 /**
- * What is taken off the own piece: a ring round the disc that stays, from a little before the face up to the cone.
+ * What is taken off the own piece: a ring round the disc that stays, from a little before the face up to the cone, in bands
+ * whose facets are no longer than a share of it.
  *
  *    \_          _/   top: along the cone
  *     | |      | |    walls: at the disc, and at the reach
@@ -48,55 +50,21 @@ export function swingCutter(
   inward: 1 | -1,
 ): IndexedMesh {
   const far = reachOf(face, u, v);
+  const radii = Array.from({ length: BANDS + 1 }, (_, i) => room.foot + ((far - room.foot) * i) / BANDS);
+  const ring = (radius: number, height: number): number[][] => {
+    const loop = about(u, v, radius, CORNERS);
+    const points = Array.from({ length: CORNERS }, (_, i) => [
+      ...fromFrame(frame, loop[2 * i], loop[2 * i + 1], inward * height),
+    ]);
+    return inward > 0 ? points : points.reverse();
+  };
   const rise = (r: number): number => room.lift + room.slope * r;
-  const [foot, rim] = [FOOT_CORNERS, CORNERS].map((n, i) => about(u, v, i === 0 ? room.foot : far, n));
-  const positions: number[] = [];
-  const ring = (loop: Loop2, height: number): number[] => {
-    const at = positions.length / 3;
-    for (let i = 0; i < loop.length; i += 2) positions.push(...fromFrame(frame, loop[i], loop[i + 1], inward * height));
-    return Array.from({ length: loop.length / 2 }, (_, i) => at + i);
-  };
-  const below = [ring(foot, -OVER), ring(rim, -OVER)];
-  const above = [ring(foot, rise(room.foot)), ring(rim, rise(far))];
-  const triangles: number[] = [];
-  // seen from where the piece lies, counter-clockwise; turned round where that is against the normal
-  const add = (a: number, b: number, c: number): void => {
-    if (inward > 0) triangles.push(a, b, c);
-    else triangles.push(a, c, b);
-  };
-  const wall = (low: number[], high: number[]): void => {
-    const n = low.length;
-    for (let i = 0; i < n; i++) {
-      const k = (i + 1) % n;
-      add(low[i], low[k], high[k]);
-      add(low[i], high[k], high[i]);
-    }
-  };
-  wall(below[1], above[1]);
-  wall([...below[0]].reverse(), [...above[0]].reverse());
-  for (const [[a, b], up] of [
-    [below, false],
-    [above, true],
-  ] as const) {
-    for (const [x, y, z] of bandTriangles(a, b)) {
-      if (up) add(x, y, z);
-      else add(x, z, y);
-    }
-  }
-  return {
-    positions: Float64Array.from(positions),
-    triangles: Uint32Array.from(triangles),
-    tags: new Uint32Array(triangles.length / 3),
-  };
-}
-
-/** Triangles between two rings about one middle that start at one angle, the inner first; counter-clockwise. */
-function bandTriangles(inner: readonly number[], outer: readonly number[]): [number, number, number][] {
-  const out: [number, number, number][] = [];
-  const [n, m] = [inner.length, outer.length];
-  for (let i = 0, j = 0; i < n || j < m; ) {
-    if (j < m && (i >= n || (j + 1) / m <= (i + 1) / n)) out.push([inner[i % n], outer[j % m], outer[++j % m]]);
-    else out.push([inner[i % n], outer[j % m], inner[++i % n]]);
-  }
-  return out;
+  const wide = (far - room.foot) / BANDS;
+  const up = Array.from({ length: Math.floor(rise(far) / wide) }, (_, i) => (i + 1) * wide);
+  // along the bottom outwards, up, and back along the cone
+  return tubeMesh([
+    ...radii.map((r) => ring(r, -OVER)),
+    ...up.map((height) => ring(far, height)),
+    ...radii.toReversed().map((r) => ring(r, rise(r))),
+  ]);
 }

@@ -82,6 +82,7 @@ const unclean = (wanted: number, found: number): GephyraError =>
  * out is left off first.
  */
 function fitted(kernel: Kernel, tool: Solid, body: Solid, part: number, keep: (s: Solid) => Solid): Solid {
+  if (longest(tool) <= part) return tool;
   const { min, max } = body.boundingBox();
   const size = max.map((x, k) => x - min[k]);
   const of = tool.boundingBox();
