@@ -7,9 +7,24 @@ import {
   type Solid,
   type Triangulator,
 } from '../cut/index.ts';
-import { type IndexedMesh, renumbering } from '../mesh/index.ts';
+import { GephyraError } from '../errors.ts';
+import {
+  type Box,
+  boxOf,
+  buildBlocks,
+  cross,
+  type IndexedMesh,
+  insideSolid,
+  length,
+  normalize,
+  renumbering,
+  sub,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { carve, type Kernel } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
+import { placedAgain, reachOf, slabJoined, slabOf } from './slab.ts';
 
 // Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
 // kernel works, caps and the facets of the cutter have tags too.
@@ -33,18 +48,46 @@ export function wallOfTag(tag: number): { readonly depth: number; readonly side:
   return { depth: (tag - WALL) >> 1, side: (tag & 1) === 1 ? 1 : -1 };
 }
 
+type Knife = Pick<Cutter, 'mesh' | 'facets'>;
+
+/** What of a cell is inside a cutter and what outside; null where there is nothing. */
+interface Parts {
+  readonly inside: Cell | null;
+  readonly outside: Cell | null;
+}
+
+/** Cells of fewer triangles are given to the kernel whole, and so are those of which more than a share would lie in the slab. */
+const LEAST_PARTED = 5000;
+const SHARE = 0.7;
+
 /**
  * Parts a cell by a cutter: what is inside it (the seam's + side) and what is outside. Flat facets come out as caps, bent
- * ones as skin with the tag that `wall` gives for the side. Throws GephyraError `solid.refused` when the kernel does not take the cell.
+ * ones as skin with the tag that `wall` gives for the side. Of large cells the kernel gets only the slab that the cutter's surface
+ * crosses, square to one of `ways`, to the cutter's own mean normal, or to an axis. Throws GephyraError `solid.refused` when the kernel
+ * does not take the cell.
  */
 export function carveCell(
   cell: Cell,
   frames: ReadonlyMap<string, Frame>,
-  cutter: Pick<Cutter, 'mesh' | 'facets'>,
+  cutter: Knife,
   wall: (side: 1 | -1) => number,
   kernel: Kernel,
   fallback: Triangulator,
-): { inside: Cell | null; outside: Cell | null } {
+  ways: readonly Vec3[] = [],
+): Parts {
+  const carved = (whole: Cell, known: ReadonlyMap<string, Frame>): Parts =>
+    carvedWhole(whole, known, cutter, wall, kernel, fallback);
+  return (cell.tags.length >= LEAST_PARTED && carvedInSlab(cell, frames, cutter, ways, carved)) || carved(cell, frames);
+}
+
+function carvedWhole(
+  cell: Cell,
+  frames: ReadonlyMap<string, Frame>,
+  cutter: Knife,
+  wall: (side: 1 | -1) => number,
+  kernel: Kernel,
+  fallback: Triangulator,
+): Parts {
   const { mesh, known } = taggedCaps(closeCell(cell, frames, fallback), closedMesh);
   const parts = carve(kernel, mesh, cutter.mesh, FACETS);
   const read = (part: IndexedMesh, side: 1 | -1): Cell | null =>
@@ -58,6 +101,89 @@ export function carveCell(
           return tag >= CAPS ? known[tag - CAPS] : tag;
         });
   return { inside: read(parts.inside, 1), outside: read(parts.outside, -1) };
+}
+
+/** Null where that cannot be done between planes, or would save little. */
+function carvedInSlab(
+  cell: Cell,
+  frames: ReadonlyMap<string, Frame>,
+  { mesh }: Knife,
+  ways: readonly Vec3[],
+  carved: (slab: Cell, frames: ReadonlyMap<string, Frame>) => Parts,
+): Parts | null {
+  const surface = clipped(mesh, boxOf(cell.positions));
+  if (surface.corners.length === 0) return null;
+  const all = [...ways, ...(surface.normal ? [surface.normal] : []), ...AXES];
+  const narrow = all
+    .map((across) => {
+      const [[from, to], [low, high]] = [surface.corners, cell.positions].map((p) => reachOf([p], across));
+      return { across, from, to, share: (to - from) / (high - low) };
+    })
+    .reduce((a, b) => (b.share < a.share ? b : a));
+  if (narrow.share > SHARE) return null;
+  const known = new Map(frames);
+  const slab = slabOf(cell, narrow.across, narrow.from, narrow.to, known);
+  if (!slab || slab.within.tags.length > SHARE * cell.tags.length) return null;
+  const { within, beyond } = slab;
+  const blocks = buildBlocks(mesh);
+  const isInside = ({ positions: p }: Cell): boolean => insideSolid(blocks, [p[0], p[1], p[2]]);
+  const [inner, outer] = [true, false].map((side) => beyond.filter((c) => isInside(c) === side));
+  try {
+    const { inside, outside } = carved(within, known);
+    const whole = (part: Cell | null, rest: readonly Cell[]): Cell | null | undefined => {
+      if (!part) return rest.length > 0 ? undefined : null;
+      const placed = placedAgain(part, part.positions.slice(), within, within.positions);
+      return (placed && slabJoined([...rest, placed])) ?? undefined;
+    };
+    const [a, b] = [whole(inside, inner), whole(outside, outer)];
+    return a === undefined || b === undefined ? null : { inside: a, outside: b };
+  } catch (error) {
+    // perhaps the kernel takes the whole
+    if (error instanceof GephyraError) return null;
+    throw error;
+  }
+}
+
+const AXES: readonly Vec3[] = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
+
+/** A mesh's surface within a box: the corners of its facets clipped to it, and their mean normal where they have one. */
+function clipped({ positions: p, triangles: t }: IndexedMesh, { min, max }: Box) {
+  const corners: number[] = [];
+  let sum: Vec3 = [0, 0, 0];
+  let area = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    let ring: Vec3[] = [0, 1, 2].map((k) => vecOf((a) => p[t[i + k] * 3 + a]));
+    for (let a = 0; a < 3; a++) {
+      ring = halfOf(ring, (q) => q[a] - min[a]);
+      ring = halfOf(ring, (q) => max[a] - q[a]);
+    }
+    for (const q of ring) corners.push(...q);
+    for (let k = 2; k < ring.length; k++) {
+      const n = cross(sub(ring[k - 1], ring[0]), sub(ring[k], ring[0]));
+      sum = vecOf((a) => sum[a] + n[a]);
+      area += length(n);
+    }
+  }
+  return { corners: Float64Array.from(corners), normal: length(sum) > LEAST_NORMAL * area ? normalize(sum) : null };
+}
+
+/** A closed surface has no mean normal but for rounding. */
+const LEAST_NORMAL = 1e-3;
+
+/** What of a convex ring lies where `height` is not negative. Sutherland and Hodgman, CACM 17 (1974). */
+function halfOf(ring: readonly Vec3[], height: (at: Vec3) => number): Vec3[] {
+  const out: Vec3[] = [];
+  for (const [i, a] of ring.entries()) {
+    const b = ring[(i + 1) % ring.length];
+    const [x, y] = [height(a), height(b)];
+    if (x >= 0) out.push(a);
+    if (x >= 0 !== y >= 0) out.push(vecOf((k) => a[k] + ((b[k] - a[k]) * x) / (x - y)));
+  }
+  return out;
 }
 
 /** A solid's mesh with tags that tell its caps, and the cap that each of these stands for. */

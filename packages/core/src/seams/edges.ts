@@ -131,7 +131,15 @@ function trimmed(
     const tools = [...bevels, ...channels.flatMap((c) => c ?? [])];
     if (tools.length === 0) return cell;
     const cutter = { mesh: unionOf(kernel, tools), facets: [] };
-    const { inside, outside } = carveCell(cell, frames, cutter, () => LAP_TAG, kernel, fallback);
+    const { inside, outside } = carveCell(
+      cell,
+      frames,
+      cutter,
+      () => LAP_TAG,
+      kernel,
+      fallback,
+      own.map(({ frame }) => frame.normal),
+    );
     if (!inside) return cell;
     const left = (cap: CapLoops): boolean => outside!.caps.some((c) => c.seam === cap.seam && c.side === cap.side);
     return outside && own.every(({ cap }) => left(cap)) ? outside : null;

@@ -1,6 +1,7 @@
 import {
   type Cell,
   cellOfSolid,
+  closeCell,
   closeRegion,
   extent,
   type Frame,
@@ -10,10 +11,11 @@ import {
   solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
-import type { Vec3 } from '../mesh/index.ts';
+import { GephyraError } from '../errors.ts';
+import { cross, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, kept, type Reshaping, reshape, toTagged } from '../solid/index.ts';
 import { capOfTag, cellOfTags, LAP_TAG, taggedCaps } from './carve-cell.ts';
-import { cutBy, inSlab, type SlabSteps } from './slab.ts';
+import { cutBy, dotted, placedAgain, reachOf, slabJoined, slabOf } from './slab.ts';
 
 /** What a plane parts from a solid, if all of that lies in the convex room of the `meshes`, which are taken off otherwise. */
 export interface Sweep {
@@ -23,13 +25,19 @@ export interface Sweep {
   readonly meshes: Reshaping['meshes'];
 }
 
-/** What is done to a solid at one place: first what sweeps, then the steps. */
-export interface Drilling extends SlabSteps {
+/** What is done to a solid at one place: first what sweeps, then the steps, one after the other. */
+export interface Drilling {
   readonly sweep?: Sweep;
+  readonly steps: readonly Reshaping[];
+  /** unit, square to each other: the steps lie along the one, and reach little across it along the other */
+  readonly along: Vec3;
+  readonly across: Vec3;
 }
 
 /** The seam of a sweep's plane, while it stands. */
 const SWEPT = '\0swept';
+/** No more than this share of a solid's width is given to the kernel as a slab. */
+const SHARE = 1 / 3;
 /** More drillings than these are done in the whole solid at once. */
 const MOST_APART = 2;
 
@@ -132,4 +140,80 @@ function skinned(cell: Cell, frames: Frames, fallback: Triangulator): Cell {
     at += t.length;
   }
   return { ...cell, triangles, tags, caps: cell.caps.filter((c) => c.seam !== SWEPT) };
+}
+
+/**
+ * A cell with steps done to it between two planes, and joined again to what lies beyond them; `frames` has those of its caps. Null where the
+ * steps reach too far across, or beyond the planes after all. `size` is the longest side of the whole, mm.
+ */
+function inSlab(
+  cell: Cell,
+  frames: Map<string, Frame>,
+  { steps, along, across }: Drilling,
+  size: number,
+  kernel: Kernel,
+  fallback: Triangulator,
+): Cell | null {
+  const [from, to] = reachOf(
+    steps.flatMap((s) => s.meshes.map((m) => m.positions)),
+    across,
+  );
+  const [low, high] = reachOf([cell.positions], across);
+  if (to - from > SHARE * (high - low)) return null;
+  const slab = slabOf(cell, across, from, to, frames);
+  if (!slab) return null;
+  const { within, beyond } = slab;
+  const given = dotted(within, to - from);
+  const { mesh, known } = taggedCaps(closeCell(given, frames, fallback), (s, capTag) => gradedMesh(s, frames, capTag));
+  const here = axesAt(
+    vecOf((k) => within.positions[k]),
+    along,
+    across,
+  );
+  try {
+    const places = here.to(mesh.positions);
+    const body = toTagged(kernel, { ...mesh, positions: places });
+    try {
+      const moved = steps.map(({ does, meshes }) => ({
+        does,
+        meshes: meshes.map((m) => ({ ...m, positions: here.to(m.positions) })),
+      }));
+      const made = cellOfTags(reshape(kernel, body, moved, LAP_TAG, size), capOfTag(known));
+      const placed = placedAgain(made, here.from(made.positions), within, places.subarray(0, given.positions.length));
+      return placed && slabJoined([...beyond, placed]);
+    } finally {
+      body.solid.delete();
+    }
+  } catch (error) {
+    // perhaps it takes the whole
+    if (error instanceof GephyraError) return null;
+    throw error;
+  }
+}
+
+/** Axes of the kernel's own: long facets that lie along one have small boxes, and few facets beside them are compared with them. */
+function axesAt([ox, oy, oz]: Vec3, a: Vec3, b: Vec3) {
+  const c = cross(a, b);
+  return {
+    to: (p: Float64Array): Float64Array => {
+      const out = new Float64Array(p.length);
+      for (let i = 0; i < p.length; i += 3) {
+        const [x, y, z] = [p[i] - ox, p[i + 1] - oy, p[i + 2] - oz];
+        out[i] = a[0] * x + a[1] * y + a[2] * z;
+        out[i + 1] = b[0] * x + b[1] * y + b[2] * z;
+        out[i + 2] = c[0] * x + c[1] * y + c[2] * z;
+      }
+      return out;
+    },
+    from: (p: Float64Array): Float64Array => {
+      const out = new Float64Array(p.length);
+      for (let i = 0; i < p.length; i += 3) {
+        const [x, y, z] = [p[i], p[i + 1], p[i + 2]];
+        out[i] = ox + a[0] * x + b[0] * y + c[0] * z;
+        out[i + 1] = oy + a[1] * x + b[1] * y + c[1] * z;
+        out[i + 2] = oz + a[2] * x + b[2] * y + c[2] * z;
+      }
+      return out;
+    },
+  };
 }

@@ -1,35 +1,44 @@
-import {
-  atOffset,
-  type Cell,
-  closeCell,
-  cutCells,
-  extent,
-  type Frame,
-  gradedMesh,
-  makeFrame,
-  rejoined,
-  type Triangulator,
-  windowOf,
-} from '../cut/index.ts';
-import { GephyraError } from '../errors.ts';
-import { cross, distance, type Vec3, vecOf } from '../mesh/index.ts';
-import { type Kernel, type Reshaping, reshape, toTagged } from '../solid/index.ts';
-import { capOfTag, cellOfTags, LAP_TAG, taggedCaps } from './carve-cell.ts';
+import { atOffset, type Cell, cutCells, extent, type Frame, makeFrame, rejoined, windowOf } from '../cut/index.ts';
+import { distance, type Vec3, vecOf } from '../mesh/index.ts';
 
-/** What is taken off and added at one place, one after the other. */
-export interface SlabSteps {
-  readonly steps: readonly Reshaping[];
-  /** unit, square to each other: the steps lie along the one, and reach little across it along the other */
-  readonly along: Vec3;
-  readonly across: Vec3;
-}
+// The kernel's time goes by the triangles that it is given. Where it works between two planes, what lies beyond them is parted from a cell first,
+// and joined again to what came of the rest.
 
 /** Seams of the planes, while they stand. */
 const SLAB = ['\0slab from', '\0slab to'] as const;
-/** So far beside the steps a slab ends, where most room is between corners, mm. */
+/** So far beside what is done in it a slab ends, where most room is between corners, mm. */
 const BESIDE = [0.5, 1.5] as const;
-/** No more than this share of the cell's width is a slab. */
-const SHARE = 1 / 3;
+
+/** A cell parted by two planes. */
+export interface Slab {
+  readonly within: Cell;
+  readonly beyond: readonly Cell[];
+}
+
+/**
+ * What of a cell lies between two planes square to a direction, a little beside `from` and `to`, and what beyond; `frames` has those of its caps, and
+ * gets those of the planes. Null where nothing lies between, or faces are flush with a plane.
+ */
+export function slabOf(cell: Cell, across: Vec3, from: number, to: number, frames: Map<string, Frame>): Slab | null {
+  const beyond: Cell[] = [];
+  let within: Cell = cell;
+  const plane = makeFrame([0, 0, 0], across);
+  const ends = [
+    clearOf(cell.positions, across, from - BESIDE[1], from - BESIDE[0]),
+    clearOf(cell.positions, across, to + BESIDE[0], to + BESIDE[1]),
+  ];
+  for (const [i, offset] of ends.entries()) {
+    const parts = cutBy(within, SLAB[i], atOffset(plane, offset), frames);
+    const [inside, outside] = i === 0 ? [parts?.above, parts?.below] : [parts?.below, parts?.above];
+    if (!inside) return null;
+    if (outside) beyond.push(outside);
+    within = inside;
+  }
+  return { within, beyond };
+}
+
+/** Parts of a slab and what lay beyond it as one cell; null where they do not meet corner by corner. */
+export const slabJoined = (parts: readonly Cell[]): Cell | null => rejoined(parts, new Set(SLAB));
 
 /** A cell cut by one more plane, which `frames` knows then. */
 export function cutBy(cell: Cell, seam: string, plane: Frame, frames: Map<string, Frame>) {
@@ -41,98 +50,15 @@ export function cutBy(cell: Cell, seam: string, plane: Frame, frames: Map<string
 }
 
 /**
- * A cell with steps done to it between two planes, and joined again to what lies beyond them; `frames` has those of its caps. Null where the
- * steps reach too far across, or beyond the planes after all. `size` is the longest side of the whole, mm.
+ * What the kernel made of a slab, at `positions`: corners of the slab's own caps just where they were, and without those that it has not itself.
+ * `places` are corners that the kernel was given, as it was given them: the slab's first. Null where a cap has a new one.
  */
-export function inSlab(
-  cell: Cell,
-  frames: Map<string, Frame>,
-  { steps, along, across }: SlabSteps,
-  size: number,
-  kernel: Kernel,
-  fallback: Triangulator,
-): Cell | null {
-  const [from, to] = reachOf(
-    steps.flatMap((s) => s.meshes.map((m) => m.positions)),
-    across,
-  );
-  const [low, high] = reachOf([cell.positions], across);
-  if (to - from + 2 * BESIDE[1] > SHARE * (high - low)) return null;
-  const rest: Cell[] = [];
-  let within: Cell = cell;
-  const plane = makeFrame([0, 0, 0], across);
-  const ends = [
-    clearOf(cell.positions, across, from - BESIDE[1], from - BESIDE[0]),
-    clearOf(cell.positions, across, to + BESIDE[0], to + BESIDE[1]),
-  ];
-  for (const [i, offset] of ends.entries()) {
-    const parts = cutBy(within, SLAB[i], atOffset(plane, offset), frames);
-    const [inside, outside] = i === 0 ? [parts?.above, parts?.below] : [parts?.below, parts?.above];
-    if (!inside) return null;
-    if (outside) rest.push(outside);
-    within = inside;
-  }
-  const given = dotted(within, to - from);
-  const { mesh, known } = taggedCaps(closeCell(given, frames, fallback), (s, capTag) => gradedMesh(s, frames, capTag));
-  const here = axesAt(
-    vecOf((k) => within.positions[k]),
-    along,
-    across,
-  );
-  try {
-    const body = toTagged(kernel, { ...mesh, positions: here.to(mesh.positions) });
-    try {
-      const moved = steps.map(({ does, meshes }) => ({
-        does,
-        meshes: meshes.map((m) => ({ ...m, positions: here.to(m.positions) })),
-      }));
-      const made = reshape(kernel, body, moved, LAP_TAG, size);
-      const placed = placedAgain(cellOfTags(made, capOfTag(known)), within, given, here);
-      return placed && rejoined([...rest, placed], new Set(SLAB));
-    } finally {
-      body.solid.delete();
-    }
-  } catch (error) {
-    // perhaps it takes the whole
-    if (error instanceof GephyraError) return null;
-    throw error;
-  }
-}
-
-/** Axes of the kernel's own: long facets that lie along one have small boxes, and few facets beside them are compared with them. */
-function axesAt([ox, oy, oz]: Vec3, a: Vec3, b: Vec3) {
-  const c = cross(a, b);
-  return {
-    to: (p: Float64Array): Float64Array => {
-      const out = new Float64Array(p.length);
-      for (let i = 0; i < p.length; i += 3) {
-        const [x, y, z] = [p[i] - ox, p[i + 1] - oy, p[i + 2] - oz];
-        out[i] = a[0] * x + a[1] * y + a[2] * z;
-        out[i + 1] = b[0] * x + b[1] * y + b[2] * z;
-        out[i + 2] = c[0] * x + c[1] * y + c[2] * z;
-      }
-      return out;
-    },
-    from: (p: Float64Array): Float64Array => {
-      const out = new Float64Array(p.length);
-      for (let i = 0; i < p.length; i += 3) {
-        const [x, y, z] = [p[i], p[i + 1], p[i + 2]];
-        out[i] = ox + a[0] * x + b[0] * y + c[0] * z;
-        out[i + 1] = oy + a[1] * x + b[1] * y + c[1] * z;
-        out[i + 2] = oz + a[2] * x + b[2] * y + c[2] * z;
-      }
-      return out;
-    },
-  };
-}
-
-/** What the kernel made of a slab at its place; corners of the slab's own caps just where they were, without the dots. Null where one is new. */
-function placedAgain(made: Cell, slab: Cell, given: Cell, here: ReturnType<typeof axesAt>): Cell | null {
-  const vertices = new Map<string, number>();
-  const places = here.to(given.positions);
-  for (let v = 0; v < places.length / 3; v++) vertices.set(keyOf(places, v), v);
-  const positions = here.from(made.positions);
+export function placedAgain(made: Cell, positions: Float64Array, slab: Cell, places: Float64Array): Cell | null {
   const own = slab.positions.length / 3;
+  const vertices = new Map<string, number>();
+  for (const { seam, loops } of slab.caps)
+    if (isOfSlab(seam)) for (const l of loops) for (const v of l) vertices.set(keyOf(places, v), v);
+  for (let v = own; v < places.length / 3; v++) vertices.set(keyOf(places, v), v);
   const was = (v: number): number | undefined => vertices.get(keyOf(made.positions, v));
   for (const { seam, loops } of made.caps) {
     if (!isOfSlab(seam)) continue;
@@ -155,7 +81,7 @@ const keyOf = (p: Float64Array, v: number): string =>
  * A cell with more corners, no farther apart than `step` mm, along the edges in which other caps meet those of the slab: so that triangles there are not
  * as long as the slab. They follow the cell's own.
  */
-function dotted(cell: Cell, step: number): Cell {
+export function dotted(cell: Cell, step: number): Cell {
   const p = cell.positions;
   const more: number[] = [];
   const edgesOf = (loop: Uint32Array): [number, number][] =>
@@ -197,7 +123,7 @@ function clearOf(p: Float64Array, [x, y, z]: Vec3, from: number, to: number): nu
 }
 
 /** From where to where some places lie along a direction. */
-function reachOf(places: readonly Float64Array[], [x, y, z]: Vec3): [number, number] {
+export function reachOf(places: readonly Float64Array[], [x, y, z]: Vec3): [number, number] {
   let [low, high] = [Infinity, -Infinity];
   for (const p of places) {
     for (let i = 0; i < p.length; i += 3) {
