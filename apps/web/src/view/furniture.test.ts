@@ -45,7 +45,7 @@ const still = new THREE.Vector3();
 describe('what is drawn beside the pieces', () => {
   let furniture: Furniture;
   const show = (more: Partial<Shown>, shift = still): THREE.Box3 => {
-    furniture.furnish({ ...NOTHING, ...more }, model, shift);
+    furniture.furnish({ ...NOTHING, ...more }, model, (piece) => (piece === 'b1:+' ? shift : still));
     return new THREE.Box3().setFromObject(furniture.group);
   };
   const texts = () => furniture.labels.map((l) => l.text);
@@ -64,7 +64,7 @@ describe('what is drawn beside the pieces', () => {
 
   it('the crate has the printer’s size where it stands, its measures beside it, and follows a piece that is moved', () => {
     const crate = { size: [220, 210, 250], at: [-60, -75, 0], follows: true } as const;
-    const there = show({ crate }, new THREE.Vector3(0, 0, 40));
+    const there = show({ crate, selectedPiece: 'b1:+' }, new THREE.Vector3(0, 0, 40));
     expect(there.min.toArray()).toEqual([-60, -75, 40]);
     expect(there.max.toArray()).toEqual([160, 135, 290]);
     expect(texts()).toEqual(['220', '210', '250']);
@@ -119,6 +119,18 @@ describe('what is drawn beside the pieces', () => {
     // one place is no path yet
     show({ path: { places: [[0, 0, 0]], text: '0 mm' } });
     expect(texts()).toEqual([]);
+  });
+
+  it('a face is outlined on both of its pieces, wherever they are', () => {
+    const frame = makeFrame([0, 0, 7], [0, 0, 1]);
+    const outer = Float64Array.of(0, 0, 4, 0, 4, 3, 0, 3);
+    const highlightFace = { frame, outer, holes: [], pieces: ['b1:+', 'b1:-'] } as unknown as Shown['highlightFace'];
+    const box = show({ highlightFace }, new THREE.Vector3(0, 0, 20));
+    expect([box.min.toArray(), box.max.toArray()]).toEqual([
+      [0, 0, 7],
+      [4, 3, 27],
+    ]);
+    expect(furniture.group.children).toHaveLength(2);
   });
 
   it('loops of a plane are closed lines in space', () => {

@@ -19,15 +19,17 @@ export class Furniture {
 
   constructor(private readonly inks: Inks) {}
 
-  /** Draws it all anew. `box`: of the model; `shift`: how far the selected piece is from its place. */
-  furnish(shown: Shown, box: BoxView, shift: THREE.Vector3): void {
+  /** Draws it all anew. `box`: of the model; `shiftOf`: how far a piece is from its place. */
+  furnish(shown: Shown, box: BoxView, shiftOf: (piece: string) => THREE.Vector3): void {
     this.box = box;
     for (const child of [...this.group.children]) {
       this.group.remove(child);
       if (child instanceof THREE.Mesh || child instanceof THREE.Line) child.geometry.dispose();
     }
     this.labels = [];
-    if (shown.crate) this.addCrate(shown.crate.size, shown.crate.at, shown.crate.follows ? shift : new THREE.Vector3());
+    const { crate, selectedPiece } = shown;
+    const follows = crate?.follows && selectedPiece !== null;
+    if (crate) this.addCrate(crate.size, crate.at, follows ? shiftOf(selectedPiece) : new THREE.Vector3());
     if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section, shown.sheet.faint ?? []);
     if (shown.quads) this.addQuads(shown.quads);
     for (const { box, text } of shown.boxes) this.addBox(box, text);
@@ -35,8 +37,13 @@ export class Furniture {
     for (const m of shown.markers) this.addMarker(m);
     if (shown.path) this.addPath(shown.path.places, shown.path.text);
     if (shown.highlightFace) {
-      const { frame, outer, holes } = shown.highlightFace;
-      this.group.add(new THREE.LineSegments(loopLines([outer, ...holes], frame), this.inks.cutInFront));
+      // on both of its pieces, wherever these are
+      const { frame, outer, holes, pieces } = shown.highlightFace;
+      for (const piece of pieces) {
+        const lines = new THREE.LineSegments(loopLines([outer, ...holes], frame), this.inks.cutInFront);
+        lines.position.copy(shiftOf(piece));
+        this.group.add(lines);
+      }
     }
   }
 

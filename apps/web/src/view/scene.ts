@@ -249,8 +249,7 @@ export class Scene {
     this.fittings.show(fitted, fitted && !opened && !shown.only);
     const tethered = shown.apart > 0 && !shown.build && drag === null && !shown.only && !opened && !shown.lying;
     this.tethers.show(tethered ? this.faces : [], (key) => this.pieces.get(key)?.group);
-    const node = shown.selectedPiece === null ? undefined : this.pieces.get(shown.selectedPiece);
-    this.furniture.furnish(shown, this.box, node?.group.position ?? new THREE.Vector3());
+    this.furniture.furnish(shown, this.box, (piece) => this.pieces.get(piece)?.group.position ?? new THREE.Vector3());
     this.bed.show(shown.lying, this.drawings);
     this.openEdges.visible = shown.lying === null;
     this.openBed(shown.lying);
