@@ -59,8 +59,8 @@ export function swingCutter(
     return inward > 0 ? points : points.reverse();
   };
   const rise = (r: number): number => room.lift + room.slope * r;
-  const wide = (far - room.foot) / BANDS;
-  const up = Array.from({ length: Math.floor(rise(far) / wide) }, (_, i) => (i + 1) * wide);
+  const steps = Math.ceil((BANDS * rise(far)) / (far - room.foot));
+  const up = Array.from({ length: steps - 1 }, (_, i) => (rise(far) * (i + 1)) / steps);
   // along the bottom outwards, up, and back along the cone
   return tubeMesh([
     ...radii.map((r) => ring(r, -OVER)),
