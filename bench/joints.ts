@@ -151,7 +151,7 @@ export function benchJoints(kernel: Kernel): Row[] {
 
 /** Moves of a joint that are measured between two evaluations of all. */
 const MOVES = 4;
-const ROUNDS = 5;
+const ROUNDS = 7;
 
 /**
  * Each kind of joint at one place of the model: checked where it is moved to, and built with the evaluation, against evaluations of all
@@ -173,6 +173,8 @@ function kindRows(plan: Plan, bodies: Parameters<typeof evaluate>[1], kernel: Ke
       work();
       return performance.now() - begin;
     };
+    const anew = (): number => timed(() => evaluate(plan, bodies, { fallback, cache: new EvalCache() }));
+    let before = anew();
     for (let round = 0; round < ROUNDS; round++) {
       const own: number[] = [];
       for (let i = 1; i <= MOVES; i++) {
@@ -180,9 +182,11 @@ function kindRows(plan: Plan, bodies: Parameters<typeof evaluate>[1], kernel: Ke
         checks.push(timed(() => placeJoint(next.joints[0], first.context, emptyPlacing())));
         own.push(timed(() => evaluate(next, bodies, tools)));
       }
-      const whole = timed(() => evaluate(plan, bodies, { fallback, cache: new EvalCache() }));
+      const after = anew();
       builds.push(...own);
-      shares.push(median(own) / whole);
+      // the machine may have become faster or slower in between
+      shares.push(median(own) / ((before + after) / 2));
+      before = after;
     }
     const [check, build, share] = [checks, builds, shares].map(median);
     return {

@@ -161,7 +161,7 @@ function within(loops: readonly Loop2[]): number[] {
     for (let j = -far; j <= far; j++) {
       const [p, q] = [(i + (j % 2) / 2) * step, j * step * Math.sqrt(0.75)];
       const [x, y] = [middle[0] + c * p - s * q, middle[1] + s * p + c * q];
-      if (!inside(loops, x, y)) continue;
+      if (x < box[0] || y < box[1] || x > box[2] || y > box[3] || !inside(loops, x, y)) continue;
       if (loops.some((l) => nearestOnLoop(l, x, y).distance < BESIDE * step)) continue;
       out.push(x, y);
     }

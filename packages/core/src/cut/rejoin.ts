@@ -15,7 +15,8 @@ import type { CapLoops, Cell } from './cell.ts';
 export function rejoined(cells: readonly Cell[], seams: ReadonlySet<string>): Cell | null {
   const first = cells.map((_, i) => cells.slice(0, i).reduce((n, c) => n + c.positions.length / 3, 0));
   const total = cells.reduce((n, c) => n + c.positions.length / 3, 0);
-  const same = Uint32Array.from({ length: total }, (_, v) => v);
+  const same = new Uint32Array(total);
+  for (let v = 0; v < total; v++) same[v] = v;
   for (const seam of seams) {
     // which vertex of each cell a place is
     const places = new Map<string, { cell: number; vertex: number }[]>();
