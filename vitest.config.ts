@@ -34,8 +34,8 @@ export default defineConfig({
     isolate: false,
     // much of a run is waiting for servers and files, so no core is left idle for it
     maxWorkers: '100%',
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
     // a state is waited for, however busy the machine is
     expect: { poll: { timeout: 30_000 } },
   },
