@@ -18,6 +18,7 @@ export {
 } from './affine.ts';
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { type Border, tagBorders, tagPatch } from './borders.ts';
+export { clipped } from './clip.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
 export { depthInside, hull2, type Polygon } from './hull2.ts';

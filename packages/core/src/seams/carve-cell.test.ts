@@ -26,7 +26,7 @@ const corners = (p: Float64Array): string[] =>
   Array.from({ length: p.length / 3 }, (_, v) => String(p.slice(v * 3, v * 3 + 3)));
 
 describe('a large cell that a cutter parts', () => {
-  it('comes to what the kernel makes of the whole, with its face, and far from the cutter it keeps all its corners', () => {
+  it('comes to what the kernel makes of the whole, with its face, and keeps corners that lie far from the cutter', () => {
     const angle = fc.integer({ min: -180, max: 180 });
     const shape = fc.record({
       zigzag: fc.array(fc.integer({ min: -12, max: 12 }), { minLength: 3, maxLength: 9 }),

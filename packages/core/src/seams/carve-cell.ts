@@ -7,11 +7,14 @@ import {
   type Solid,
   type Triangulator,
 } from '../cut/index.ts';
-import { GephyraError } from '../errors.ts';
 import {
+  AXES,
+  add,
+  axisVector,
   type Box,
   boxOf,
   buildBlocks,
+  clipped,
   cross,
   type IndexedMesh,
   insideSolid,
@@ -20,11 +23,10 @@ import {
   renumbering,
   sub,
   type Vec3,
-  vecOf,
 } from '../mesh/index.ts';
 import { carve, type Kernel } from '../solid/index.ts';
 import type { Cutter } from './cutter.ts';
-import { placedAgain, reachOf, slabJoined, slabOf } from './slab.ts';
+import { placedAgain, reachAlong, slabJoined, slabOf, unlessRefused } from './slab.ts';
 
 // Tags of a cell's surface: entries of the model's palette below WALL; from there on bent walls that a seam left, and the walls of laps. While the
 // kernel works, caps and the facets of the cutter have tags too.
@@ -98,7 +100,7 @@ function carvedWhole(
             const facet = cutter.facets[tag - FACETS];
             return facet ? { seam: facet.plane, side } : wall(side);
           }
-          return tag >= CAPS ? known[tag - CAPS] : tag;
+          return capOfTag(known)(tag);
         });
   return { inside: read(parts.inside, 1), outside: read(parts.outside, -1) };
 }
@@ -111,12 +113,12 @@ function carvedInSlab(
   ways: readonly Vec3[],
   carved: (slab: Cell, frames: ReadonlyMap<string, Frame>) => Parts,
 ): Parts | null {
-  const surface = clipped(mesh, boxOf(cell.positions));
+  const surface = surfaceIn(mesh, boxOf(cell.positions));
   if (surface.corners.length === 0) return null;
-  const all = [...ways, ...(surface.normal ? [surface.normal] : []), ...AXES];
+  const all = [...ways, ...(surface.normal ? [surface.normal] : []), ...AXES.map(axisVector)];
   const narrow = all
     .map((across) => {
-      const [[from, to], [low, high]] = [surface.corners, cell.positions].map((p) => reachOf([p], across));
+      const [[from, to], [low, high]] = [surface.corners, cell.positions].map((p) => reachAlong([p], across));
       return { across, from, to, share: (to - from) / (high - low) };
     })
     .reduce((a, b) => (b.share < a.share ? b : a));
@@ -128,62 +130,41 @@ function carvedInSlab(
   const blocks = buildBlocks(mesh);
   const isInside = ({ positions: p }: Cell): boolean => insideSolid(blocks, [p[0], p[1], p[2]]);
   const [inner, outer] = [true, false].map((side) => beyond.filter((c) => isInside(c) === side));
-  try {
-    const { inside, outside } = carved(within, known);
-    const whole = (part: Cell | null, rest: readonly Cell[]): Cell | null | undefined => {
-      if (!part) return rest.length > 0 ? undefined : null;
-      const placed = placedAgain(part, part.positions.slice(), within, within.positions);
-      return (placed && slabJoined([...rest, placed])) ?? undefined;
-    };
-    const [a, b] = [whole(inside, inner), whole(outside, outer)];
-    return a === undefined || b === undefined ? null : { inside: a, outside: b };
-  } catch (error) {
-    // perhaps the kernel takes the whole
-    if (error instanceof GephyraError) return null;
-    throw error;
-  }
+  return unlessRefused(() => {
+    const parts = carved(within, known);
+    const inside = joinedTo(inner, parts.inside, within);
+    const outside = joinedTo(outer, parts.outside, within);
+    return inside === 'apart' || outside === 'apart' ? null : { inside, outside };
+  });
 }
 
-const AXES: readonly Vec3[] = [
-  [1, 0, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-];
-
-/** A mesh's surface within a box: the corners of its facets clipped to it, and their mean normal where they have one. */
-function clipped({ positions: p, triangles: t }: IndexedMesh, { min, max }: Box) {
-  const corners: number[] = [];
-  let sum: Vec3 = [0, 0, 0];
-  let area = 0;
-  for (let i = 0; i < t.length; i += 3) {
-    let ring: Vec3[] = [0, 1, 2].map((k) => vecOf((a) => p[t[i + k] * 3 + a]));
-    for (let a = 0; a < 3; a++) {
-      ring = halfOf(ring, (q) => q[a] - min[a]);
-      ring = halfOf(ring, (q) => max[a] - q[a]);
-    }
-    for (const q of ring) corners.push(...q);
-    for (let k = 2; k < ring.length; k++) {
-      const n = cross(sub(ring[k - 1], ring[0]), sub(ring[k], ring[0]));
-      sum = vecOf((a) => sum[a] + n[a]);
-      area += length(n);
-    }
-  }
-  return { corners: Float64Array.from(corners), normal: length(sum) > LEAST_NORMAL * area ? normalize(sum) : null };
+/** What the kernel made of a slab, joined to what lies beyond it on the same side of the cutter. */
+function joinedTo(beyond: readonly Cell[], part: Cell | null, slab: Cell): Cell | null | 'apart' {
+  if (!part) return beyond.length > 0 ? 'apart' : null;
+  const placed = placedAgain(part, part.positions.slice(), slab, slab.positions);
+  return (placed && slabJoined([...beyond, placed])) ?? 'apart';
 }
 
 /** A closed surface has no mean normal but for rounding. */
 const LEAST_NORMAL = 1e-3;
 
-/** What of a convex ring lies where `height` is not negative. Sutherland and Hodgman, CACM 17 (1974). */
-function halfOf(ring: readonly Vec3[], height: (at: Vec3) => number): Vec3[] {
-  const out: Vec3[] = [];
-  for (const [i, a] of ring.entries()) {
-    const b = ring[(i + 1) % ring.length];
-    const [x, y] = [height(a), height(b)];
-    if (x >= 0) out.push(a);
-    if (x >= 0 !== y >= 0) out.push(vecOf((k) => a[k] + ((b[k] - a[k]) * x) / (x - y)));
+/** A mesh's surface within a box: the corners of its facets clipped to it, and their mean normal where they have one. */
+function surfaceIn({ positions: p, triangles: t }: IndexedMesh, { min, max }: Box) {
+  const corners: number[] = [];
+  let sum: Vec3 = [0, 0, 0];
+  let area = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    let ring: readonly number[] = [0, 1, 2].flatMap((k) => [...p.subarray(t[i + k] * 3, t[i + k] * 3 + 3)]);
+    for (const a of AXES) ring = clipped(clipped(ring, a, min[a], 1), a, max[a], -1);
+    for (const x of ring) corners.push(x);
+    const at = (k: number): Vec3 => [ring[k], ring[k + 1], ring[k + 2]];
+    for (let k = 6; k < ring.length; k += 3) {
+      const n = cross(sub(at(k - 3), at(0)), sub(at(k), at(0)));
+      sum = add(sum, n);
+      area += length(n);
+    }
   }
-  return out;
+  return { corners: Float64Array.from(corners), normal: length(sum) > LEAST_NORMAL * area ? normalize(sum) : null };
 }
 
 /** A solid's mesh with tags that tell its caps, and the cap that each of these stands for. */

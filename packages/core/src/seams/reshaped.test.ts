@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fallback, judge, kernel } from '../../testing/judges.ts';
+import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import { cellOf, closedMesh, cutCells, type Frame, fromFrame, makeFrame, type Solid, solidsOf } from '../cut/index.ts';
 import { type IndexedMesh, type Vec3, vecOf, volume } from '../mesh/index.ts';
@@ -88,12 +88,7 @@ describe('a solid that is drilled', () => {
         [plane.normal[0], plane.normal[1], plane.normal[2]],
         plane.offset,
       );
-      const { vertProperties, triVerts } = room.getMesh();
-      const mesh = {
-        positions: Float64Array.from(vertProperties),
-        triangles: Uint32Array.from(triVerts),
-        tags: new Uint32Array(triVerts.length / 3),
-      };
+      const mesh = meshOfSolid(room);
       const groove = bar(frame, 0, [2, -90, -3], [8, 90, 2]);
       const made = reshapedSolid(
         solid,

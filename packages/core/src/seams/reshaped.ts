@@ -11,11 +11,10 @@ import {
   solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
-import { GephyraError } from '../errors.ts';
 import { cross, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, kept, type Reshaping, reshape, toTagged } from '../solid/index.ts';
 import { capOfTag, cellOfTags, LAP_TAG, taggedCaps } from './carve-cell.ts';
-import { cutBy, dotted, placedAgain, reachOf, slabJoined, slabOf } from './slab.ts';
+import { cutBy, dotted, placedAgain, reachAlong, slabJoined, slabOf, unlessRefused } from './slab.ts';
 
 /** What a plane parts from a solid, if all of that lies in the convex room of the `meshes`, which are taken off otherwise. */
 export interface Sweep {
@@ -154,11 +153,11 @@ function inSlab(
   kernel: Kernel,
   fallback: Triangulator,
 ): Cell | null {
-  const [from, to] = reachOf(
+  const [from, to] = reachAlong(
     steps.flatMap((s) => s.meshes.map((m) => m.positions)),
     across,
   );
-  const [low, high] = reachOf([cell.positions], across);
+  const [low, high] = reachAlong([cell.positions], across);
   if (to - from > SHARE * (high - low)) return null;
   const slab = slabOf(cell, across, from, to, frames);
   if (!slab) return null;
@@ -170,7 +169,7 @@ function inSlab(
     along,
     across,
   );
-  try {
+  return unlessRefused(() => {
     const places = here.to(mesh.positions);
     const body = toTagged(kernel, { ...mesh, positions: places });
     try {
@@ -179,16 +178,13 @@ function inSlab(
         meshes: meshes.map((m) => ({ ...m, positions: here.to(m.positions) })),
       }));
       const made = cellOfTags(reshape(kernel, body, moved, LAP_TAG, size), capOfTag(known));
-      const placed = placedAgain(made, here.from(made.positions), within, places.subarray(0, given.positions.length));
+      const own = places.subarray(0, given.positions.length);
+      const placed = placedAgain(made, here.from(made.positions), within, own);
       return placed && slabJoined([...beyond, placed]);
     } finally {
       body.solid.delete();
     }
-  } catch (error) {
-    // perhaps it takes the whole
-    if (error instanceof GephyraError) return null;
-    throw error;
-  }
+  });
 }
 
 /** Axes of the kernel's own: long facets that lie along one have small boxes, and few facets beside them are compared with them. */

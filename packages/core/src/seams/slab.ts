@@ -1,5 +1,6 @@
 import { atOffset, type Cell, cutCells, extent, type Frame, makeFrame, rejoined, windowOf } from '../cut/index.ts';
-import { distance, type Vec3, vecOf } from '../mesh/index.ts';
+import { GephyraError } from '../errors.ts';
+import { distance, lerp, type Vec3, vecOf } from '../mesh/index.ts';
 
 // The kernel's time goes by the triangles that it is given. Where it works between two planes, what lies beyond them is parted from a cell first,
 // and joined again to what came of the rest.
@@ -39,6 +40,16 @@ export function slabOf(cell: Cell, across: Vec3, from: number, to: number, frame
 
 /** Parts of a slab and what lay beyond it as one cell; null where they do not meet corner by corner. */
 export const slabJoined = (parts: readonly Cell[]): Cell | null => rejoined(parts, new Set(SLAB));
+
+/** What comes of work on a slab; null where the kernel refuses that: perhaps it takes the whole. */
+export function unlessRefused<T>(work: () => T): T | null {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof GephyraError) return null;
+    throw error;
+  }
+}
 
 /** A cell cut by one more plane, which `frames` knows then. */
 export function cutBy(cell: Cell, seam: string, plane: Frame, frames: Map<string, Frame>) {
@@ -95,7 +106,7 @@ export function dotted(cell: Cell, step: number): Cell {
     const [from, to] = [a, b].map((v) => vecOf((k) => p[v * 3 + k]));
     const n = Math.ceil(distance(from, to) / step);
     const between = Array.from({ length: n - 1 }, (_, i) => {
-      more.push(...vecOf((k) => from[k] + ((to[k] - from[k]) * (i + 1)) / n));
+      more.push(...lerp(from, to, (i + 1) / n));
       return (p.length + more.length) / 3 - 1;
     });
     dots.set(name(a, b), between);
@@ -123,7 +134,7 @@ function clearOf(p: Float64Array, [x, y, z]: Vec3, from: number, to: number): nu
 }
 
 /** From where to where some places lie along a direction. */
-export function reachOf(places: readonly Float64Array[], [x, y, z]: Vec3): [number, number] {
+export function reachAlong(places: readonly Float64Array[], [x, y, z]: Vec3): [number, number] {
   let [low, high] = [Infinity, -Infinity];
   for (const p of places) {
     for (let i = 0; i < p.length; i += 3) {

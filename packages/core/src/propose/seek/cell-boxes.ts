@@ -1,4 +1,4 @@
-import { type Blocks, type Box, boxOf, rayHits } from '../../mesh/index.ts';
+import { type Blocks, type Box, boxOf, clipped, rayHits } from '../../mesh/index.ts';
 
 /** A cell of a grid, counted along x, y and z, and the box round what of a solid lies in it. */
 export interface CellBox {
@@ -120,22 +120,4 @@ function slabOf(list: readonly number[], x: number): number {
   let s = 0;
   while (s < list.length && x >= list[s]) s++;
   return s;
-}
-
-/** What of a convex polygon (xyz xyz …) lies above a level of an axis (sign 1) or below it (−1). */
-function clipped(points: readonly number[], axis: number, level: number, sign: 1 | -1): readonly number[] {
-  if (!Number.isFinite(level)) return points;
-  const out: number[] = [];
-  const n = points.length;
-  for (let i = 0; i < n; i += 3) {
-    const j = (i + 3) % n;
-    const a = (points[i + axis] - level) * sign;
-    const b = (points[j + axis] - level) * sign;
-    if (a >= 0) out.push(points[i], points[i + 1], points[i + 2]);
-    if (a >= 0 !== b >= 0) {
-      const s = a / (a - b);
-      for (let k = 0; k < 3; k++) out.push(k === axis ? level : points[i + k] + s * (points[j + k] - points[i + k]));
-    }
-  }
-  return out;
 }
