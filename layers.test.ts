@@ -14,7 +14,8 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     solid: ['mesh'],
     formats: ['mesh'],
     repair: ['mesh', 'formats'],
-    cut: ['mesh'],
+    outline: ['mesh', 'solid'],
+    cut: ['mesh', 'outline'],
     joints: ['mesh', 'cut'],
     skin: ['mesh'],
     ...Object.fromEntries(
@@ -32,7 +33,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     document: ['joints', 'joints/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
     'recipe/steps': ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document', 'recipe'],
-    seams: ['mesh', 'repair', 'cut', 'solid', 'joints', 'joints/kinds', 'document', 'recipe', 'show'],
+    seams: ['mesh', 'repair', 'outline', 'cut', 'solid', 'joints', 'joints/kinds', 'document', 'recipe', 'show'],
     joining: ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'solid'],
     print: ['mesh', 'solid', 'document'],
     show: ['mesh', 'document'],
@@ -52,7 +53,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
       'show',
     ],
     'evaluate/passes': ['mesh', 'cut', 'joints', 'document', 'recipe', 'seams', 'joining', 'print', 'evaluate'],
-    'propose/seek': ['mesh', 'cut', 'document', 'print'],
+    'propose/seek': ['mesh', 'outline', 'cut', 'document', 'print'],
     'propose/seams': [
       'propose/seek',
       'joints',
@@ -70,7 +71,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     'propose/seat': ['mesh', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'print', 'evaluate'],
     labels: ['mesh', 'cut', 'joints', 'document', 'evaluate'],
     output: ['mesh', 'formats', 'cut', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate', 'labels'],
-    beds: ['cut'],
+    beds: ['mesh', 'outline'],
     progress: ['mesh', 'document', 'evaluate', 'joining', 'print', 'posing', 'assembly'],
     assembly: ['mesh', 'solid', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate'],
     posing: [

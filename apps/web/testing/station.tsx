@@ -9,6 +9,7 @@ import {
   type Joint,
   type Kernel,
   labelFindings,
+  loadKernel,
   type Plan,
   type PlanInput,
   type Pose,
@@ -42,6 +43,9 @@ import { WorkspaceProvider } from '../src/project/selection.tsx';
 import { SlotsProvider } from '../src/ui/panels.tsx';
 import { Tips } from '../src/ui/tip.tsx';
 import { ToastProvider } from '../src/ui/toasts.tsx';
+
+// silhouettes on beds are the kernel's work
+await loadKernel();
 
 export const desktop = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number] };
 

@@ -27,63 +27,119 @@ export interface Bitmap {
   readonly corner: readonly [number, number];
 }
 
-/** A shadow by the cells that it touches, counted from the corner of its box, or from one that is given. */
-export function bitmapOf(shadow: Shadow, corner?: readonly [number, number]): Bitmap {
+/**
+ * A shadow and what lies within `around` mm of it, by the cells that this touches, counted from the corner of its box, or from
+ * one that is given.
+ */
+export function bitmapOf(shadow: Shadow, around = 0, corner?: readonly [number, number]): Bitmap {
   const { min: own, max } = boxOfShadow(shadow);
-  const min = corner ?? own;
-  const width = Math.max(1, Math.ceil((max[0] - min[0]) / CELL - TOLERANCE));
-  const height = Math.max(1, Math.ceil((max[1] - min[1]) / CELL - TOLERANCE));
-  const runs: Run[] = [];
-  for (let row = 0; row < height; row++) {
-    const low = min[1] + (row + TOLERANCE) * CELL;
-    const high = min[1] + (row + 1 - TOLERANCE) * CELL;
-    const spans = [...spansAt(shadow, low), ...spansAt(shadow, high), ...edgesWithin(shadow, low, high)]
-      .map(([a, b]): [number, number] => [
-        Math.max(0, Math.floor((a - min[0]) / CELL + TOLERANCE)),
-        Math.min(width, Math.ceil((b - min[0]) / CELL - TOLERANCE)),
-      ])
-      .filter(([a, b]) => b > a)
-      .sort((a, b) => a[0] - b[0]);
-    let open: [number, number] | null = null;
-    for (const [a, b] of spans) {
-      if (open && a <= open[1]) open[1] = Math.max(open[1], b);
-      else {
-        if (open) runs.push({ row, from: open[0], length: open[1] - open[0] });
-        open = [a, b];
+  const min = corner ?? ([own[0] - around, own[1] - around] as const);
+  const width = Math.max(1, Math.ceil((max[0] + around - min[0]) / CELL - TOLERANCE));
+  const height = Math.max(1, Math.ceil((max[1] + around - min[1]) / CELL - TOLERANCE));
+  const levels = Array.from(
+    { length: height },
+    (_, row): Level => ({
+      low: min[1] + (row + TOLERANCE) * CELL,
+      high: min[1] + (row + 1 - TOLERANCE) * CELL,
+      spans: [],
+      crossed: [[], []],
+    }),
+  );
+  const rowAt = (y: number): number => Math.min(height - 1, Math.max(0, Math.floor((y - min[1]) / CELL)));
+  for (const l of shadow) {
+    for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+      const [ax, ay, bx, by] =
+        l[j + 1] <= l[i + 1] ? [l[j], l[j + 1], l[i], l[i + 1]] : [l[i], l[i + 1], l[j], l[j + 1]];
+      for (let row = rowAt(ay - around), last = rowAt(by + around); row <= last; row++) {
+        const { low, high, spans, crossed } = levels[row];
+        [low, high].forEach((y, k) => {
+          if (ay <= y && by > y) crossed[k].push(ax + ((y - ay) / (by - ay)) * (bx - ax));
+        });
+        const span = spanNear(ax, ay, bx, by, around, low, high);
+        if (span) spans.push(span);
       }
     }
-    if (open) runs.push({ row, from: open[0], length: open[1] - open[0] });
   }
-  runs.sort((a, b) => b.length - a.length || a.row - b.row);
+  const runs = levels.flatMap(({ spans, crossed }, row) => {
+    for (const xs of crossed) {
+      xs.sort((x, y) => x - y);
+      for (let i = 0; i + 1 < xs.length; i += 2) spans.push([xs[i], xs[i + 1]]);
+    }
+    return runsOf(spans, row, min[0], width);
+  });
+  runs.sort((x, y) => y.length - x.length || x.row - y.row);
   return { width, height, runs, cells: runs.reduce((n, r) => n + r.length, 0), corner: min };
 }
 
-/** Where a level line is inside a shadow. */
-function spansAt(shadow: Shadow, y: number): [number, number][] {
-  const xs: number[] = [];
-  for (const loop of shadow) {
-    for (let i = 0, j = loop.length - 2; i < loop.length; j = i, i += 2) {
-      const [ya, yb] = [loop[j + 1], loop[i + 1]];
-      if (ya <= y !== yb <= y) xs.push(loop[j] + ((y - ya) / (yb - ya)) * (loop[i] - loop[j]));
-    }
-  }
-  xs.sort((a, b) => a - b);
-  return Array.from({ length: xs.length >> 1 }, (_, i) => [xs[2 * i], xs[2 * i + 1]]);
+/** A row of cells between two heights: where edges are near, and where they cross its lower and its upper end. */
+interface Level {
+  readonly low: number;
+  readonly high: number;
+  readonly spans: [number, number][];
+  readonly crossed: readonly [number[], number[]];
 }
 
-/** From where to where each side runs between two levels. */
-function edgesWithin(shadow: Shadow, low: number, high: number): [number, number][] {
-  const out: [number, number][] = [];
-  for (const loop of shadow) {
-    for (let i = 0, j = loop.length - 2; i < loop.length; j = i, i += 2) {
-      const [xa, ya, xb, yb] = [loop[j], loop[j + 1], loop[i], loop[i + 1]];
-      if (Math.max(ya, yb) < low || Math.min(ya, yb) > high) continue;
+/** From where to where what lies within `around` of an edge (its lower end first) reaches between two heights. */
+function spanNear(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  around: number,
+  low: number,
+  high: number,
+): [number, number] | null {
+  if (by + around < low || ay - around > high) return null;
+  let left = Infinity;
+  let right = -Infinity;
+  const take = (x: number, half: number): void => {
+    left = Math.min(left, x - half);
+    right = Math.max(right, x + half);
+  };
+  // round both ends
+  for (const [x, y] of [
+    [ax, ay],
+    [bx, by],
+  ]) {
+    const off = y < low ? low - y : y > high ? y - high : 0;
+    if (off <= around) take(x, Math.sqrt(around * around - off * off));
+  }
+  // beside the edge: corners of the band that lie between the heights, and where its sides cross these
+  const long = Math.hypot(bx - ax, by - ay);
+  if (long > 0) {
+    const [nx, ny] = [(-(by - ay) / long) * around, ((bx - ax) / long) * around];
+    for (const side of [1, -1]) {
+      const [px, py, qx, qy] = [ax + side * nx, ay + side * ny, bx + side * nx, by + side * ny];
+      if (Math.max(py, qy) < low || Math.min(py, qy) > high) continue;
       const at = (y: number): number =>
-        ya === yb ? xa : xa + Math.min(1, Math.max(0, (y - ya) / (yb - ya))) * (xb - xa);
-      const [a, b] = ya === yb ? [xa, xb] : [at(low), at(high)];
-      out.push([Math.min(a, b), Math.max(a, b)]);
+        py === qy ? px : px + Math.min(1, Math.max(0, (y - py) / (qy - py))) * (qx - px);
+      take(at(low), 0);
+      take(at(high), 0);
+      if (py === qy) take(qx, 0);
     }
   }
+  return left <= right ? [left, right] : null;
+}
+
+/** Stretches of a row as runs of the cells that they touch. */
+function runsOf(spans: readonly (readonly [number, number])[], row: number, start: number, width: number): Run[] {
+  const out: Run[] = [];
+  const cells = spans
+    .map(([a, b]): [number, number] => [
+      Math.max(0, Math.floor((a - start) / CELL + TOLERANCE)),
+      Math.min(width, Math.ceil((b - start) / CELL - TOLERANCE)),
+    ])
+    .filter(([a, b]) => b > a)
+    .sort((a, b) => a[0] - b[0]);
+  let open: [number, number] | null = null;
+  for (const [a, b] of cells) {
+    if (open && a <= open[1]) open[1] = Math.max(open[1], b);
+    else {
+      if (open) out.push({ row, from: open[0], length: open[1] - open[0] });
+      open = [a, b];
+    }
+  }
+  if (open) out.push({ row, from: open[0], length: open[1] - open[0] });
   return out;
 }
 
@@ -92,6 +148,7 @@ export class Grid {
   readonly words: number;
   /** level k holds, at x, whether any of the cells x … x + 2^k − 1 is taken; beyond the edge all are */
   private readonly levels: Uint32Array[];
+  /** how many cells are taken, each counted once */
   taken = 0;
 
   constructor(
@@ -108,19 +165,26 @@ export class Grid {
     }
   }
 
-  /** Takes the cells of a bitmap whose corner is at a cell. */
-  take({ runs, cells }: Bitmap, x: number, y: number): void {
+  /** Cells that are not taken. */
+  get free(): number {
+    return this.width * this.height - this.taken;
+  }
+
+  /** Takes the cells of a bitmap whose corner is at a cell; what lies beyond the grid is left out. */
+  take({ runs }: Pick<Bitmap, 'runs'>, x: number, y: number): void {
     const rows = new Set<number>();
     for (const { row, from, length } of runs) {
       const at = y + row;
       if (at < 0 || at >= this.height) continue;
       for (let c = Math.max(0, x + from); c < Math.min(this.width, x + from + length); c++) {
-        this.levels[0][at * this.words + (c >> 5)] |= 1 << (c & 31);
+        const word = at * this.words + (c >> 5);
+        if ((this.levels[0][word] >>> (c & 31)) & 1) continue;
+        this.levels[0][word] |= 1 << (c & 31);
+        this.taken++;
       }
       rows.add(at);
     }
     for (const row of rows) this.widen(row);
-    this.taken += cells;
   }
 
   private widen(row: number): void {

@@ -2,11 +2,10 @@ export { type Fixed, type NestItem, type Nesting, type NestRoom, nest, type Plac
 export {
   boxOfShadow,
   type FlatBox,
-  grown,
   mirroredShadow,
   placed,
   type Shadow,
   shadowArea,
   shadowOf,
-  sharedArea,
 } from './outline.ts';
+export { nearerThan, sharedArea } from './shared.ts';

@@ -1,13 +1,19 @@
-import { Clipper, FillRule, type PathsD } from 'clipper2-ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, torus } from '../../testing/shapes.ts';
 import { SOLIDS } from '../../testing/solids.ts';
+import { loopArea } from '../mesh/index.ts';
 import { type NestItem, type NestRoom, nest } from './nest.ts';
-import { boxOfShadow, grown, placed, type Shadow, shadowArea, shadowOf } from './outline.ts';
+import { boxOfShadow, placed, type Shadow, shadowArea, shadowOf } from './outline.ts';
 
-const paths = (shadow: Shadow): PathsD =>
-  shadow.map((l) => Array.from({ length: l.length / 2 }, (_, i) => ({ x: l[2 * i], y: l[2 * i + 1] })));
+/** A shadow as the kernel sees it, grown by so many mm. */
+const section = (shadow: Shadow, by = 0) =>
+  new kernel.CrossSection(
+    shadow.map((l) => Array.from({ length: l.length / 2 }, (_, i): [number, number] => [l[2 * i], l[2 * i + 1]])),
+    'NonZero',
+  ).offset(by, 'Round', 2, 64);
 const polygon = (...points: readonly [number, number][]): Shadow => [Float64Array.from(points.flat())];
 const rectangle = (w: number, h: number): Shadow => polygon([0, 0], [w, 0], [w, h], [0, h]);
 const item = (id: string, shadow: Shadow, like = id): NestItem => ({ id, like, shadow, hours: 1, height: 10 });
@@ -20,7 +26,7 @@ const room = (more: Partial<NestRoom> = {}): NestRoom => ({
   ...more,
 });
 
-/** What a 2D library says of a nesting: nothing nearer than the spacing (less rounding), nothing outside. */
+/** What the kernel says of a nesting: nothing nearer than the spacing (less rounding), nothing outside. */
 function judge(items: readonly NestItem[], r: NestRoom, found: ReturnType<typeof nest>): void {
   const by = new Map(items.map((i) => [i.id, i]));
   expect([...found.placements.map((p) => p.id), ...found.left].sort()).toEqual([...by.keys()].sort());
@@ -33,25 +39,13 @@ function judge(items: readonly NestItem[], r: NestRoom, found: ReturnType<typeof
       expect(max[0] + r.brim).toBeLessThan(r.width + 0.07);
       expect(max[1] + r.brim).toBeLessThan(r.depth + 0.07);
       // half of the spacing round each, less the share of a cell that rounding may take
-      const near = grown(a, r.brim + r.spacing / 2 - 0.07);
+      const near = section(a, r.brim + r.spacing / 2 - 0.07);
       for (const b of lying.slice(i + 1)) {
-        const common = Clipper.intersectD(
-          paths(near),
-          paths(grown(b, r.brim + r.spacing / 2 - 0.07)),
-          FillRule.NonZero,
-          4,
-        );
-        expect(Math.abs(Clipper.areaD(common[0] ?? []))).toBeLessThan(1e-3);
+        expect(near.intersect(section(b, r.brim + r.spacing / 2 - 0.07)).area()).toBeLessThan(1e-3);
       }
       for (const { at, size } of r.keepOut) {
-        const box = [
-          [at[0], at[1]],
-          [at[0] + size[0], at[1]],
-          [at[0] + size[0], at[1] + size[1]],
-          [at[0], at[1] + size[1]],
-        ].map(([x, y]) => ({ x, y }));
-        const common = Clipper.intersectD(paths(a), [box], FillRule.NonZero, 4);
-        expect(Math.abs(Clipper.areaD(common[0] ?? []))).toBeLessThan(0.1);
+        const box = placed(rectangle(size[0], size[1]), at[0], at[1], 0);
+        expect(section(a).intersect(section(box)).area()).toBeLessThan(0.1);
       }
     });
   }
@@ -68,12 +62,12 @@ describe('the shadow of a piece', () => {
       blob(30, 20, 60, (a) => 20 + 6 * Math.sin(3 * a)),
     ]) {
       const { positions: p, triangles: t } = mesh;
-      const all: PathsD = [];
+      const all: [number, number][][] = [];
       for (let i = 0; i < t.length; i += 3) {
-        const path = [0, 1, 2].map((k) => ({ x: p[3 * t[i + k]], y: p[3 * t[i + k] + 1] }));
-        if (Clipper.areaD(path) > 1e-9) all.push(path);
+        const corners = [0, 1, 2].map((k): [number, number] => [p[3 * t[i + k]], p[3 * t[i + k] + 1]]);
+        if (loopArea(Float64Array.from(corners.flat())) > 0) all.push(corners);
       }
-      const whole = Clipper.unionD(all, [], FillRule.NonZero, 4).reduce((s, path) => s + Clipper.areaD(path), 0);
+      const whole = new kernel.CrossSection(all, 'Positive').area();
       expect(Math.abs(shadowArea(shadowOf(mesh)) / whole - 1)).toBeLessThan(1e-3);
     }
   });
@@ -122,13 +116,15 @@ describe('nesting', () => {
       .map(
         // crosses, Ls and rectangles: boxes with a common corner region
         (boxes) => {
-          const all = Clipper.unionD(
-            boxes.map(([w, h]) => paths(rectangle(w, h))[0]),
-            [],
-            FillRule.NonZero,
-            4,
+          const all = new kernel.CrossSection(
+            boxes.map(([w, h]): [number, number][] => [
+              [0, 0],
+              [w, 0],
+              [w, h],
+              [0, h],
+            ]),
           );
-          return all.map((path) => Float64Array.from(path.flatMap(({ x, y }) => [x, y]))) as Shadow;
+          return all.toPolygons().map((l) => Float64Array.from(l.flat())) as Shadow;
         },
       );
     fc.assert(
@@ -153,6 +149,47 @@ describe('nesting', () => {
       ),
       { numRuns: 10 },
     );
+  });
+
+  it('ends, whatever nearly fills the bed, with keep-out boxes that overlap and leave it', () => {
+    const side = fc.integer({ min: 90, max: 101 });
+    const box = fc.record({
+      at: fc.tuple(fc.integer({ min: -40, max: 110 }), fc.integer({ min: -40, max: 110 })),
+      size: fc.tuple(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 })),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(side, side, fc.integer({ min: 0, max: 7 })), { minLength: 1, maxLength: 6 }),
+        fc.array(box, { maxLength: 3 }),
+        fc.integer({ min: 0, max: 4 }),
+        fc.integer({ min: 0, max: 2 }),
+        (sizes, keepOut, spacing, brim) => {
+          const r = room({ width: 100, depth: 100, spacing, brim, keepOut });
+          const items = sizes.map(([w, h, turn], i) =>
+            item(`p${i}`, placed(rectangle(w, h), 0, 0, (turn * Math.PI) / 4), `${w} ${h} ${turn}`),
+          );
+          const found = nest(items, r);
+          judge(items, r, found);
+          // each that is left really has no place on an empty bed, and no bed is empty
+          for (const { id } of found.placements) expect(found.left).not.toContain(id);
+          expect(new Set(found.placements.map((p) => p.bed)).size).toBe(found.beds);
+        },
+      ),
+      { numRuns: runs(60) },
+    );
+  });
+
+  it('a plate that fits beside what is kept free is laid, also where that reaches beyond the bed', () => {
+    const found = nest([item('plate', rectangle(209.5, 192.5))], {
+      ...room({ width: 210, depth: 210, spacing: 3, keepOut: [{ at: [-5, -5], size: [220, 20] }] }),
+    });
+    expect([found.placements.length, found.left]).toEqual([1, []]);
+  });
+
+  it('a plate that fits the bed only turned by 45° is laid', () => {
+    const found = nest([item('plate', placed(rectangle(215.6, 215.6), 0, 0, Math.PI / 4))], room({ spacing: 4 }));
+    expect(found.placements[0].spin % (Math.PI / 2)).toBeCloseTo(Math.PI / 4, 9);
+    expect(found.beds).toBe(1);
   });
 
   it('goes on with a bed that was begun, round what is fixed there', () => {

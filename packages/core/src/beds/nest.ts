@@ -1,5 +1,5 @@
 import { type Bitmap, bitmapOf, CELL, Grid } from './bitmap.ts';
-import { boxOfShadow, grown, placed, type Shadow } from './outline.ts';
+import { boxOfShadow, placed, type Shadow } from './outline.ts';
 
 /** Something to be put on a bed. */
 export interface NestItem {
@@ -57,6 +57,7 @@ const SWAPS = 400;
 
 interface Part extends NestItem {
   readonly turns: readonly { readonly spin: number; readonly bitmap: Bitmap }[];
+  /** cells, in the turn that takes fewest */
   readonly area: number;
   readonly long: number;
   readonly box: number;
@@ -99,15 +100,14 @@ export function nest(items: readonly NestItem[], room: NestRoom, begun: readonly
   const parts = items.map((item): Part => {
     let shape = known.get(item.like);
     if (!shape) {
-      shape = shapeOf(grown(item.shadow, around));
+      shape = shapeOf(item.shadow, around);
       known.set(item.like, shape);
     }
     return { ...item, ...shape };
   });
   const nester = new Nester(room, begun);
   const fitting = parts.filter((p) => nester.fitsEmpty(p));
-  const left = parts.filter((p) => !nester.fitsEmpty(p)).map((p) => p.id);
-  if (fitting.length === 0) return { placements: [], beds: begun.length, left };
+  if (fitting.length === 0) return { placements: [], beds: begun.length, left: parts.map((p) => p.id) };
   const attempt = (order: readonly Part[], score: Score, before: Attempt | null): Attempt => {
     const beds = nester.fill(order, score);
     const cost = costOf(beds);
@@ -141,7 +141,8 @@ export function nest(items: readonly NestItem[], room: NestRoom, begun: readonly
       };
     }),
   );
-  return { placements, beds: best!.beds.length, left };
+  const lying = new Set(placements.map((p) => p.id));
+  return { placements, beds: best!.beds.length, left: parts.map((p) => p.id).filter((id) => !lying.has(id)) };
 }
 
 interface Attempt {
@@ -157,14 +158,20 @@ function costOf(beds: readonly (readonly OnBed[])[]): number {
   return beds.length * 1e9 + last.reduce((sum, o) => sum + o.part.area, 0);
 }
 
-function shapeOf(shadow: Shadow): Pick<Part, 'turns' | 'area' | 'long' | 'box' | 'rim'> {
+function shapeOf(shadow: Shadow, around: number): Pick<Part, 'turns' | 'area' | 'long' | 'box' | 'rim'> {
   const turns = Array.from({ length: TURNS }, (_, k) => {
     const spin = (k * 2 * Math.PI) / TURNS;
-    return { spin, bitmap: bitmapOf(placed(shadow, 0, 0, spin)) };
+    return { spin, bitmap: bitmapOf(placed(shadow, 0, 0, spin), around) };
   });
   const { min, max } = boxOfShadow(shadow);
-  const [w, h] = [max[0] - min[0], max[1] - min[1]];
-  return { turns, area: turns[0].bitmap.cells, long: Math.max(w, h), box: w * h, rim: 2 * (w + h) };
+  const [w, h] = [max[0] - min[0] + 2 * around, max[1] - min[1] + 2 * around];
+  return {
+    turns,
+    area: Math.min(...turns.map((t) => t.bitmap.cells)),
+    long: Math.max(w, h),
+    box: w * h,
+    rim: 2 * (w + h),
+  };
 }
 
 class Nester {
@@ -183,7 +190,7 @@ class Nester {
     this.width = Math.floor((room.width + room.spacing) / CELL + 1e-6);
     this.height = Math.floor((room.depth + room.spacing) / CELL + 1e-6);
     this.empty = this.grid();
-    this.cells = this.width * this.height - this.empty.taken;
+    this.cells = this.empty.free;
     this.scratch = new Uint32Array(this.empty.words);
   }
 
@@ -194,8 +201,7 @@ class Nester {
       const [x, y] = [Math.floor(at[0] + spacing / 2), Math.floor(at[1] + spacing / 2)];
       const w = Math.ceil(at[0] + size[0] + spacing / 2) - x;
       const h = Math.ceil(at[1] + size[1] + spacing / 2) - y;
-      const runs = Array.from({ length: h }, (_, row) => ({ row, from: 0, length: w }));
-      grid.take({ width: w, height: h, runs, cells: w * h, corner: [0, 0] }, x, y);
+      grid.take({ runs: Array.from({ length: h }, (_, row) => ({ row, from: 0, length: w })) }, x, y);
     }
     return grid;
   }
@@ -220,26 +226,24 @@ class Nester {
       const grid = this.grid();
       const corner = [-this.room.spacing / 2, -this.room.spacing / 2] as const;
       const around = this.room.brim + this.room.spacing / 2;
-      for (const { shadow } of fixed) grid.take(bitmapOf(grown(shadow, around), corner), 0, 0);
+      for (const { shadow } of fixed) grid.take(bitmapOf(shadow, around, corner), 0, 0);
       return { grid, fixed, on: [] as OnBed[], full: new Set<string>() };
     });
-    for (const part of order) {
-      let done = false;
-      for (let b = 0; !done && b <= beds.length; b++) {
-        beds[b] ??= { grid: this.grid(), fixed: [], on: [], full: new Set() };
-        const bed = beds[b];
-        if (bed.full.has(part.like) || !this.mayShare([...bed.fixed, ...bed.on.map((o) => o.part)], part)) continue;
-        const place =
-          part.area <= this.cells - bed.grid.taken + this.empty.taken ? this.place(bed.grid, part, score) : null;
-        if (!place) {
-          // a bed only fills: what found no place never will
-          bed.full.add(part.like);
-          continue;
-        }
+    const tryOn = (bed: (typeof beds)[number], part: Part): boolean => {
+      if (bed.full.has(part.like) || !this.mayShare([...bed.fixed, ...bed.on.map((o) => o.part)], part)) return false;
+      const place = part.area <= bed.grid.free ? this.place(bed.grid, part, score) : null;
+      // a bed only fills: what found no place never will
+      if (!place) bed.full.add(part.like);
+      else {
         bed.grid.take(part.turns[place.turn].bitmap, place.x, place.y);
         bed.on.push({ part, ...place });
-        done = true;
       }
+      return place !== null;
+    };
+    for (const part of order) {
+      if (beds.some((bed) => tryOn(bed, part))) continue;
+      const fresh = { grid: this.grid(), fixed: [], on: [], full: new Set<string>() };
+      if (tryOn(fresh, part)) beds.push(fresh);
     }
     return beds.filter((b, i) => b.on.length > 0 || i < this.begun.length).map((b) => b.on);
   }

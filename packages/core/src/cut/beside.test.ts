@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { loopArea, nearestOnLoop } from '../mesh/index.ts';
 import { besideLoop, besidePath } from './beside.ts';
-import { loopArea, nearestOnLoop } from './polygon.ts';
 
 const whole = (low: number, high: number) => fc.integer({ min: low, max: high });
 

@@ -1,13 +1,8 @@
-import { Clipper, EndType, JoinType, type PathD } from 'clipper2-ts';
-import { pathOf } from './outlines.ts';
-import { type Loop2, loopArea } from './polygon.ts';
+import { type Loop2, loopArea } from '../mesh/index.ts';
+import { bandAlong, easedLine, easedLoop, grow } from '../outline/index.ts';
 
-/** Decimals of a millimetre that offsetting keeps. */
-const DIGITS = 7;
 /** Points are left out where the line stays within this, mm. */
 const EASE = 0.0015;
-/** How far a mitred corner may stand out, in offsets. */
-const MITRE = 4;
 
 type Point = readonly [number, number];
 
@@ -17,10 +12,10 @@ type Point = readonly [number, number];
  */
 export function besideLoop(loop: Loop2, by: number): Loop2 | null {
   const outward = loopArea(loop) < 0;
-  const path = pathOf(outward ? reversed(loop) : loop);
-  const found = Clipper.inflatePathsD([path], outward ? by : -by, JoinType.Miter, EndType.Polygon, MITRE, DIGITS);
-  const largest = largestOf(found.map((p) => Clipper.ramerDouglasPeuckerD(p, EASE)));
-  return largest && (outward ? reversed(largest) : largest);
+  const found = grow([outward ? reversed(loop) : loop], outward ? by : -by, 'Miter');
+  const largest = largestOf(found);
+  const eased = largest && easedLoop(largest, EASE);
+  return eased && (outward ? reversed(eased) : eased);
 }
 
 /**
@@ -32,8 +27,7 @@ export function besideLoop(loop: Loop2, by: number): Loop2 | null {
  *   -->o-------------o-->  path
  */
 export function besidePath(path: readonly Point[], by: number): Point[] | null {
-  const line = path.map(([x, y]) => ({ x, y }));
-  const band = largestOf(Clipper.inflatePathsD([line], by, JoinType.Miter, EndType.Butt, MITRE, DIGITS));
+  const band = largestOf(bandAlong(path, by));
   if (!band) return null;
   const beside = (at: Point, from: Point, to: Point): Point => {
     const l = Math.hypot(to[0] - from[0], to[1] - from[1]);
@@ -44,17 +38,14 @@ export function besidePath(path: readonly Point[], by: number): Point[] | null {
   if (start.distance > by / 10 || end.distance > by / 10) return null;
   // counter-clockwise round the band its left side runs from the path's end to its start
   const n = band.length / 2;
-  const out: Point[] = [];
+  const out: number[] = [];
   for (let i = end.corner; ; i = (i + 1) % n) {
-    out.push([band[i * 2], band[i * 2 + 1]]);
+    out.push(band[i * 2], band[i * 2 + 1]);
     if (i === start.corner) break;
   }
-  if (out.length < 2) return null;
-  const eased = Clipper.ramerDouglasPeuckerD(
-    out.map(([x, y]) => ({ x, y })),
-    EASE,
-  );
-  return eased.map(({ x, y }): Point => [x, y]).reverse();
+  if (out.length < 4) return null;
+  const eased = easedLine(Float64Array.from(out), EASE);
+  return Array.from({ length: eased.length / 2 }, (_, i): Point => [eased[2 * i], eased[2 * i + 1]]).reverse();
 }
 
 function reversed(l: Loop2): Loop2 {
@@ -63,11 +54,11 @@ function reversed(l: Loop2): Loop2 {
   return out;
 }
 
-function largestOf(paths: readonly PathD[]): Loop2 | null {
+/** The largest of a few loops; null when none covers anything. */
+function largestOf(loops: readonly Loop2[]): Loop2 | null {
   let best: Loop2 | null = null;
   let most = 0;
-  for (const path of paths) {
-    const loop = Float64Array.from(path.flatMap(({ x, y }) => [x, y]));
+  for (const loop of loops) {
     const area = loopArea(loop);
     if (area > most) [best, most] = [loop, area];
   }

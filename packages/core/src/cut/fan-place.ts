@@ -1,4 +1,4 @@
-import { cross, dot, normalize, type Vec3, vecOf } from '../mesh/index.ts';
+import { cross, dot, normalize, pointSegment2, type Vec3, vecOf } from '../mesh/index.ts';
 import type { Cell } from './cell.ts';
 import { atOffset, type Frame } from './frame.ts';
 import type { Blade, Fan } from './sectors.ts';
@@ -96,7 +96,7 @@ function nearAxis({ triangles: t, caps }: Cell, flat: Float64Array, window: numb
     const ay = flat[a * 2 + 1];
     const by = flat[b * 2 + 1];
     if ((ay > window && by > window) || (ay < -window && by < -window)) return;
-    if (distanceToEdge(ax, ay, bx, by, 0, 0) <= 2 * window) edges.push(ax, ay, bx, by);
+    if (pointSegment2(0, 0, ax, ay, bx, by) <= (2 * window) ** 2) edges.push(ax, ay, bx, by);
   };
   for (let i = 0; i < t.length; i += 3) {
     visit(t[i], t[i + 1]);
@@ -108,20 +108,12 @@ function nearAxis({ triangles: t, caps }: Cell, flat: Float64Array, window: numb
   }
 }
 
-function distanceToEdge(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
-  const dx = bx - ax;
-  const dy = by - ay;
-  const length = dx * dx + dy * dy;
-  const s = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
-  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
-}
-
 function gapToEdges(edges: readonly number[], u: number, v: number): number {
   let gap = Infinity;
   for (let i = 0; i < edges.length; i += 4) {
-    gap = Math.min(gap, distanceToEdge(edges[i], edges[i + 1], edges[i + 2], edges[i + 3], u, v));
+    gap = Math.min(gap, pointSegment2(u, v, edges[i], edges[i + 1], edges[i + 2], edges[i + 3]));
   }
-  return gap;
+  return Math.sqrt(gap);
 }
 
 /** Least distance of the near vertices to any blade's plane after a shift; stops below `enough`. */

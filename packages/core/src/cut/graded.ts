@@ -1,7 +1,7 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
+import { type Loop2, nearestOnLoop, winding } from '../mesh/index.ts';
 import { type Frame, fromFrame } from './frame.ts';
-import { type Loop2, nearestOnLoop, winding } from './polygon.ts';
 import type { CapRegion, Solid } from './solids.ts';
 
 /** Corners within a cap are a share of its longer side apart, and keep a share of that from its outline. */

@@ -9,7 +9,6 @@ export { atOffset, type Frame, fromFrame, makeFrame } from './frame.ts';
 export { gradedMesh } from './graded.ts';
 export { limitedCut } from './limited.ts';
 export { Outlines } from './outlines.ts';
-export { crossingsAlong, type Loop2, loopArea, loopLength, nearestOnLoop, winding } from './polygon.ts';
 export { prismOf } from './prism.ts';
 export { type Profile, profileAlong, slabBox } from './profile.ts';
 export { type FlatRegion, inRegion, insidePoint, type Region, regionsOf, regionsOfLoops } from './regions.ts';

@@ -1,6 +1,6 @@
+import { type Loop2, loopArea, winding } from '../mesh/index.ts';
 import type { CapLoops, Cell } from './cell.ts';
 import type { Frame } from './frame.ts';
-import { type Loop2, loopArea, winding } from './polygon.ts';
 
 /**
  * One connected area of a cap. Its outline is given in the seam's (u, v), where outer loops run counter-clockwise and

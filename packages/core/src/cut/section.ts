@@ -1,9 +1,8 @@
-import { BLOCK, type Blocks, type IndexedMesh } from '../mesh/index.ts';
+import { BLOCK, type Blocks, type IndexedMesh, type Loop2, loopArea } from '../mesh/index.ts';
 import { cellOf } from './cell.ts';
 import { Crossings } from './crossings.ts';
 import { effectivePlane, windowOf } from './effective.ts';
 import { atOffset, type Frame } from './frame.ts';
-import { type Loop2, loopArea } from './polygon.ts';
 import { extent } from './split.ts';
 
 /** A model's cross-section: closed loops in the frame's (u, v), solid on their left, and the area they enclose. */

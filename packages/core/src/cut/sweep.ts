@@ -1,4 +1,4 @@
-import type { Loop2 } from './polygon.ts';
+import type { Loop2 } from '../mesh/index.ts';
 
 /** A stretch of the sweep line inside the polygon, between two edges, and the frontier above it. */
 interface Interval {

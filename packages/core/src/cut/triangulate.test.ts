@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
-import { loopArea } from './polygon.ts';
+import { loopArea } from '../mesh/index.ts';
 import { sweepTriangulate } from './sweep.ts';
 import { triangulate } from './triangulate.ts';
 

@@ -1,6 +1,6 @@
 import earcut from 'earcut';
+import { type Loop2, loopArea } from '../mesh/index.ts';
 import { flipFlat } from './flip.ts';
-import { type Loop2, loopArea } from './polygon.ts';
 import { sweepTriangulate } from './sweep.ts';
 
 /**

@@ -6,17 +6,14 @@ import {
   type Frame,
   inRegion,
   insidePoint,
-  type Loop2,
-  loopArea,
   makeFrame,
-  nearestOnLoop,
   prismOf,
   regionsOfLoops,
   sectionAt,
   type Triangulator,
 } from '../cut/index.ts';
 import type { Finding, Plan, Seam } from '../document/index.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
+import { type IndexedMesh, type Loop2, loopArea, nearestOnLoop } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import type { LoosePart } from './loose.ts';

@@ -1,6 +1,6 @@
-import { atOffset, crossingsAlong, type Frame, fromFrame, makeFrame } from '../cut/index.ts';
+import { atOffset, type Frame, fromFrame, makeFrame } from '../cut/index.ts';
 import type { HingeRoom, Prism } from '../joints/index.ts';
-import { dot, type IndexedMesh, sub, vecOf } from '../mesh/index.ts';
+import { crossingsAlong, dot, type IndexedMesh, sub, vecOf } from '../mesh/index.ts';
 import type { Drilling, MatingFace, Sweep } from '../seams/index.ts';
 import { ringMesh, tubeMesh } from './rings.ts';
 import { reachOf } from './swing-room.ts';

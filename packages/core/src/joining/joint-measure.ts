@@ -1,4 +1,4 @@
-import { atOffset, type CapRegion, type Frame, inRegion, type Loop2, type Solid, winding } from '../cut/index.ts';
+import { atOffset, type CapRegion, type Frame, inRegion, type Solid } from '../cut/index.ts';
 import { ampleWall, wallLimits } from '../document/index.ts';
 import {
   columnDepth,
@@ -13,7 +13,7 @@ import {
   slabsOf,
 } from '../joints/index.ts';
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
-import { dot, normalize, type Vec3 } from '../mesh/index.ts';
+import { dot, type Loop2, normalize, type Vec3, winding } from '../mesh/index.ts';
 import { type EvalCache, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';

@@ -1,15 +1,13 @@
 import {
   atOffset,
   commonRegions,
-  crossingsAlong,
   type FlatRegion,
   type Frame,
-  type Loop2,
-  nearestOnLoop,
   Outlines,
   regionsOfLoops,
   sectionAt,
 } from '../cut/index.ts';
+import { crossingsAlong, type Loop2, nearestOnLoop } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import type { Around } from './model.ts';
 

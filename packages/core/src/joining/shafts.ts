@@ -1,12 +1,4 @@
-import {
-  type CapRegion,
-  closedMesh,
-  type Frame,
-  fromFrame,
-  type Loop2,
-  type Solid,
-  type Triangulator,
-} from '../cut/index.ts';
+import { type CapRegion, closedMesh, type Frame, fromFrame, type Solid, type Triangulator } from '../cut/index.ts';
 import type { Finding, Plan } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Exit, JointForm } from '../joints/index.ts';
@@ -16,6 +8,7 @@ import {
   cross,
   dot,
   type IndexedMesh,
+  type Loop2,
   normalize,
   rayHits,
   sameNumbers,

@@ -1,6 +1,6 @@
-import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
+import { type Frame, fromFrame } from '../cut/index.ts';
 import { movedLoop, type Prism, regular, type SwingRoom } from '../joints/index.ts';
-import type { IndexedMesh } from '../mesh/index.ts';
+import type { IndexedMesh, Loop2 } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import { tubeMesh } from './rings.ts';
 

@@ -1,13 +1,5 @@
-import {
-  type CapRegion,
-  type Frame,
-  fromFrame,
-  type Loop2,
-  type Solid,
-  type Triangulator,
-  triangulate,
-} from '../cut/index.ts';
-import { type IndexedMesh, sameNumbers } from '../mesh/index.ts';
+import { type CapRegion, type Frame, fromFrame, type Solid, type Triangulator, triangulate } from '../cut/index.ts';
+import { type IndexedMesh, type Loop2, sameNumbers } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 
 /** One stack of a joint as it is to be built into a cap. */

@@ -1,5 +1,5 @@
-import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
-import { BLOCK, type Blocks, type Box, blocksNear } from '../mesh/index.ts';
+import { type Frame, fromFrame } from '../cut/index.ts';
+import { BLOCK, type Blocks, type Box, blocksNear, type Loop2 } from '../mesh/index.ts';
 
 /**
  * How much material lies under an outline on a plane: the least distance from the plane to the mesh inside the column that

@@ -1,4 +1,4 @@
-import type { Loop2 } from '../cut/index.ts';
+import type { Loop2 } from '../mesh/index.ts';
 import { movedLoop, type Outline, offsetSides, outward } from './outline.ts';
 
 /** A convex outline at a height above the mating face, mm. */

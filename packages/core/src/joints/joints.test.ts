@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
-import { fromFrame, loopArea, makeFrame, nearestOnLoop, type Region } from '../cut/index.ts';
-import { buildBlocks, type IndexedMesh, three, type Vec3, vecOf } from '../mesh/index.ts';
+import { fromFrame, makeFrame, type Region } from '../cut/index.ts';
+import { buildBlocks, type IndexedMesh, loopArea, nearestOnLoop, three, type Vec3, vecOf } from '../mesh/index.ts';
 import { type PinSizes, pinForm, pinOutline } from './kinds/pin/form.ts';
 import { CHORD_ERROR, movedLoop, offsetConvex } from './outline.ts';
 import { convexGap, edgeDistance, outlineRoom, poleOf } from './room.ts';

@@ -1,4 +1,4 @@
-import type { Loop2 } from '../cut/index.ts';
+import type { Loop2 } from '../mesh/index.ts';
 
 /** How far a polygon may stray from the circle it stands for, mm. */
 export const CHORD_ERROR = 0.005;

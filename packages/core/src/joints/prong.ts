@@ -1,4 +1,4 @@
-import type { Loop2 } from '../cut/index.ts';
+import type { Loop2 } from '../mesh/index.ts';
 
 /** Plastic on plastic. */
 export const FRICTION = 0.35;

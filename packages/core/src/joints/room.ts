@@ -1,5 +1,14 @@
 import polylabel from 'polylabel';
-import { inRegion, type Loop2, loopArea, loopLength, nearestOnLoop, type Region } from '../cut/index.ts';
+import { inRegion, type Region } from '../cut/index.ts';
+import {
+  type Loop2,
+  loopArea,
+  loopLength,
+  nearestOnLoop,
+  pointSegment2,
+  segmentGap2,
+  segmentsCross,
+} from '../mesh/index.ts';
 
 /** The place of a mating face that is farthest from its edges, and how far, mm. */
 export interface Pole {
@@ -64,7 +73,7 @@ export function outlineRoom(region: Pick<Region, 'outer2' | 'holes2'>, outline: 
   bound = (Math.sqrt(bound) + radius) ** 2;
   for (const loop of [region.outer2, ...region.holes2]) {
     for (let i = 0, j = loop.length - 2; i < loop.length && best > 0; j = i, i += 2) {
-      if (squaredToSegment(cu, cv, loop[j], loop[j + 1], loop[i], loop[i + 1]) >= bound) continue;
+      if (pointSegment2(cu, cv, loop[j], loop[j + 1], loop[i], loop[i + 1]) >= bound) continue;
       best = Math.min(best, segmentToOutline(outline, loop[j], loop[j + 1], loop[i], loop[i + 1]));
       bound = Math.min(bound, (best + radius) ** 2);
     }
@@ -87,31 +96,13 @@ function cornersInside(region: Pick<Region, 'outer2' | 'holes2'>, outline: Loop2
   return out;
 }
 
-function squaredToSegment(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
-  const dx = bx - ax;
-  const dy = by - ay;
-  const l = dx * dx + dy * dy;
-  const s = l > 0 ? Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / l)) : 0;
-  return (ax + s * dx - u) ** 2 + (ay + s * dy - v) ** 2;
-}
-
 /** Distance of a segment to a convex outline, 0 when it meets it or lies inside. */
 function segmentToOutline(outline: Loop2, ax: number, ay: number, bx: number, by: number): number {
   if (insideConvex(outline, ax, ay) || insideConvex(outline, bx, by)) return 0;
   let best = Infinity;
   for (let i = 0, j = outline.length - 2; i < outline.length; j = i, i += 2) {
     const [cx, cy, dx, dy] = [outline[j], outline[j + 1], outline[i], outline[i + 1]];
-    const o1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-    const o2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax);
-    const o3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx);
-    const o4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
-    if (o1 * o2 < 0 && o3 * o4 < 0) return 0;
-    best = Math.min(
-      best,
-      squaredToSegment(ax, ay, cx, cy, dx, dy),
-      squaredToSegment(bx, by, cx, cy, dx, dy),
-      squaredToSegment(cx, cy, ax, ay, bx, by),
-    );
+    best = Math.min(best, segmentGap2(ax, ay, bx, by, cx, cy, dx, dy));
   }
   return Math.sqrt(best);
 }
@@ -130,10 +121,19 @@ function insideConvex(l: Loop2, u: number, v: number): boolean {
   return true;
 }
 
-/** Distance between two convex outlines in the plane, 0 when they meet. */
+/** Distance between two convex outlines in the plane, 0 when they meet: of corners from edges, unless edges cross. */
 export function convexGap(a: Loop2, b: Loop2): number {
   let best = Infinity;
   for (let i = 0; i < a.length; i += 2) best = Math.min(best, convexDistance(b, a[i], a[i + 1]));
   for (let i = 0; i < b.length; i += 2) best = Math.min(best, convexDistance(a, b[i], b[i + 1]));
-  return Math.max(0, best);
+  return best <= 0 || outlinesCross(a, b) ? 0 : best;
+}
+
+function outlinesCross(a: Loop2, b: Loop2): boolean {
+  for (let i = 0, j = a.length - 2; i < a.length; j = i, i += 2) {
+    for (let k = 0, l = b.length - 2; k < b.length; l = k, k += 2) {
+      if (segmentsCross(a[j], a[j + 1], a[i], a[i + 1], b[l], b[l + 1], b[k], b[k + 1])) return true;
+    }
+  }
+  return false;
 }

@@ -1,5 +1,5 @@
-import { atOffset, type Frame, type Loop2 } from '../cut/index.ts';
-import { hull2 } from '../mesh/index.ts';
+import { atOffset, type Frame } from '../cut/index.ts';
+import { hull2, type Loop2 } from '../mesh/index.ts';
 import type { Stack } from './form.ts';
 import type { Prism } from './wall.ts';
 

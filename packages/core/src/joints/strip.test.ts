@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type FlatRegion, loopArea, loopLength, nearestOnLoop } from '../cut/index.ts';
+// lines beside an edge are the kernel's work
+import '../../testing/judges.ts';
+import type { FlatRegion } from '../cut/index.ts';
+import { loopArea, loopLength, nearestOnLoop } from '../mesh/index.ts';
 import { lapLine } from './kinds/lap/line.ts';
 import { endsOf, stripOf, waysAlong } from './strip.ts';
 

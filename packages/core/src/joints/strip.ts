@@ -1,4 +1,5 @@
-import { type FlatRegion, type Loop2, loopLength } from '../cut/index.ts';
+import type { FlatRegion } from '../cut/index.ts';
+import { type Loop2, loopLength } from '../mesh/index.ts';
 
 /** The mean thickness of a region and how long it would be as a strip of that thickness, mm. */
 export function stripOf(region: FlatRegion): { thickness: number; length: number } {

@@ -1,5 +1,5 @@
-import { type Frame, fromFrame, type Loop2 } from '../cut/index.ts';
-import { BLOCK, type Blocks, blocksNear } from '../mesh/index.ts';
+import { type Frame, fromFrame } from '../cut/index.ts';
+import { BLOCK, type Blocks, blocksNear, type Loop2, segmentGap2 } from '../mesh/index.ts';
 
 /**
  * A convex prism on a seam's plane: `outline` in (u, v), reaching `depth` mm from the plane towards `direction` (+1 along
@@ -265,38 +265,6 @@ function insidePolygon(poly: readonly Point[], u: number, v: number): boolean {
     sign = c;
   }
   return sign !== 0;
-}
-
-function pointSegment2(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
-  const dx = bx - ax;
-  const dy = by - ay;
-  const l = dx * dx + dy * dy;
-  const s = l > 0 ? Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / l)) : 0;
-  return (ax + s * dx - u) ** 2 + (ay + s * dy - v) ** 2;
-}
-
-/** Squared distance of two segments in the plane, 0 when they cross. */
-function segmentGap2(
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-  dx: number,
-  dy: number,
-): number {
-  const o1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-  const o2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax);
-  const o3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx);
-  const o4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
-  if (o1 * o2 < 0 && o3 * o4 < 0) return 0;
-  return Math.min(
-    pointSegment2(ax, ay, cx, cy, dx, dy),
-    pointSegment2(bx, by, cx, cy, dx, dy),
-    pointSegment2(cx, cy, ax, ay, bx, by),
-    pointSegment2(dx, dy, ax, ay, bx, by),
-  );
 }
 
 const clamp = (x: number): number => (x < 0 ? 0 : x > 1 ? 1 : x);

@@ -1,13 +1,15 @@
-import { Clipper, FillRule, type PathsD } from 'clipper2-ts';
 import { describe, expect, it } from 'vitest';
-import type { Loop2 } from '../cut/index.ts';
+import { kernel } from '../../testing/judges.ts';
+import type { Loop2 } from '../mesh/index.ts';
 import { arrowStrokes, arrowWidth, STROKE, strokesOf, textWidth } from './glyphs.ts';
 
 const SIGNS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-';
-const path = (loop: Loop2) =>
-  Array.from({ length: loop.length / 2 }, (_, i) => ({ x: loop[2 * i], y: loop[2 * i + 1] }));
-const sum = (paths: PathsD): number => Math.abs(paths.reduce((all, p) => all + Clipper.areaD(p), 0));
-const area = (loops: readonly Loop2[]): number => sum(Clipper.unionD(loops.map(path), [], FillRule.NonZero, 6));
+/** Strokes as the kernel sees them. */
+const section = (loops: readonly Loop2[]) =>
+  new kernel.CrossSection(
+    loops.map((l) => Array.from({ length: l.length / 2 }, (_, i): [number, number] => [l[2 * i], l[2 * i + 1]])),
+    'NonZero',
+  );
 
 /** Whether a loop turns left at every corner. */
 function convex(loop: Loop2): boolean {
@@ -32,10 +34,9 @@ describe('signs', () => {
         expect(Math.max(...y), sign).toBeLessThanOrEqual(10);
       }
       // a hair wider each, and still none meets another: what they cover adds up
-      const hair = strokes.map((s) => Clipper.inflatePathsD([path(s)], 0.15, 0, 0, 2, 6)[0]);
-      const together = sum(Clipper.unionD(hair, [], FillRule.NonZero, 6));
-      expect(together, sign).toBeCloseTo(
-        hair.reduce((all, p) => all + Math.abs(Clipper.areaD(p)), 0),
+      const hair = strokes.map((s) => section([s]).offset(0.15, 'Square'));
+      expect(kernel.CrossSection.union(hair).area(), sign).toBeCloseTo(
+        hair.reduce((all, h) => all + h.area(), 0),
         3,
       );
     }
@@ -56,9 +57,9 @@ describe('signs', () => {
   it('strokes are as wide as they are said to be, everywhere', () => {
     for (const sign of SIGNS) {
       for (const s of strokesOf(sign, 10)) {
-        // what is narrower than the stroke is gone when its edges move in by half of it
-        const inner = Clipper.inflatePathsD([path(s)], -0.45 * STROKE * 10, 0, 2, 2, 6);
-        if (!'XVKMNYZWRQ'.includes(sign)) expect(inner.length, sign).toBe(1);
+        // what is narrower than nine tenths of the stroke is gone when its edges move in by half of that
+        const inner = section([s]).offset(-0.45 * STROKE * 10, 'Miter');
+        if (!'XVKMNYZWRQ'.includes(sign)) expect(inner.numContour(), sign).toBe(1);
       }
     }
   });
@@ -69,7 +70,7 @@ describe('signs', () => {
       expect(Math.max(...x)).toBeLessThanOrEqual(textWidth(text, 8) + 1e-9);
       expect(Math.max(...x)).toBeGreaterThan(textWidth(text, 8) - 8 * 0.05);
     }
-    expect(area(strokesOf('A1', 8))).toBeGreaterThan(10);
+    expect(section(strokesOf('A1', 8)).area()).toBeGreaterThan(10);
     expect(strokesOf('A 1', 8)).toHaveLength(strokesOf('A1', 8).length);
   });
 
@@ -78,7 +79,7 @@ describe('signs', () => {
     expect(convex(shaft) && convex(head)).toBe(true);
     const top = (l: Loop2): number => Math.max(...[...l].filter((_, i) => i % 2 === 1));
     expect([top(shaft) < 6, top(head)]).toEqual([true, 10]);
-    expect(area([shaft, head])).toBeCloseTo(area([shaft]) + area([head]), 6);
+    expect(section([shaft, head]).area()).toBeCloseTo(section([shaft]).area() + section([head]).area(), 6);
     expect(Math.max(...[...head].filter((_, i) => i % 2 === 0))).toBeCloseTo(arrowWidth(10), 9);
   });
 });

@@ -1,5 +1,5 @@
-import type { Loop2 } from '../cut/index.ts';
 import { movedLoop, type Stack } from '../joints/index.ts';
+import type { Loop2 } from '../mesh/index.ts';
 
 // Letters and figures of straight strokes, as cut into a tally: each stroke a convex outline of its own, apart from the next,
 // so that every one can be engraved without any boolean operation.
@@ -25,7 +25,7 @@ const STROKES: Readonly<Record<string, string>> = {
   '8': 'abcdefg',
   '9': 'abcdfg',
   A: 'abcefg',
-  B: 'abcdqil',
+  B: 'abcdgil',
   C: 'adef',
   D: 'abcdil',
   E: 'adefp',
@@ -110,13 +110,13 @@ function signStrokes(marks: string, w: number, height: number): Loop2[] {
     e: () => upright(0, 0, half),
     f: () => upright(0, half, height),
     g: () => across(half - s / 2),
-    p: () => across(half - s / 2, s + gap, middle - s / 2 - gap),
-    q: () => across(half - s / 2, middle + s / 2 + gap, w - s - gap),
+    p: () => across(half - s / 2, s + gap, middle + s / 2),
+    q: () => across(half - s / 2, middle - s / 2, w - s - gap),
     h: () => slant(nearLeft, over, left, high, s),
-    i: () => centred(half + gap / 2, high),
+    i: () => centred(has('g') ? over : half + gap / 2, high),
     j: () => slant(nearRight, over, right, high, s),
     k: () => slant(left, low, nearLeft, under, s),
-    l: () => centred(has('d') ? low : gap, half - gap / 2),
+    l: () => centred(has('d') ? low : gap, has('g') ? under : half - gap / 2),
     m: () => slant(right, low, nearRight, under, s),
   };
   return [...marks].map((mark) => all[mark]());

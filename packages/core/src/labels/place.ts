@@ -1,6 +1,6 @@
-import type { CapRegion, Frame, Loop2 } from '../cut/index.ts';
+import type { CapRegion, Frame } from '../cut/index.ts';
 import { convexGap, edgeDistance, outlineRoom, poleOf } from '../joints/index.ts';
-import { cross, dot, normalize, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, type Loop2, normalize, type Vec3 } from '../mesh/index.ts';
 import { arrowStrokes, arrowWidth, strokesOf, textWidth } from './glyphs.ts';
 
 /** How a text lies on a face. */

@@ -27,6 +27,17 @@ export { meetsBox } from './meets-box.ts';
 export { type Mirror, mirroredDirection, mirroredPoint, mirrorIn } from './mirror.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { EYE, picture } from './picture.ts';
+export {
+  crossingsAlong,
+  type Loop2,
+  loopArea,
+  loopLength,
+  nearestOnLoop,
+  pointSegment2,
+  segmentGap2,
+  segmentsCross,
+  winding,
+} from './polygon.ts';
 export { principalAxes } from './principal.ts';
 export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
 export { insideSolid, rayHits, windingAhead } from './ray.ts';

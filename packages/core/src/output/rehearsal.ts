@@ -1,6 +1,6 @@
-import { type Frame, inRegion, makeFrame, nearestOnLoop, splitByPlane, type Triangulator } from '../cut/index.ts';
+import { type Frame, inRegion, makeFrame, splitByPlane, type Triangulator } from '../cut/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
-import { concatenate, dot, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
+import { concatenate, dot, type IndexedMesh, nearestOnLoop, type Vec3 } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 
 /** A slice of a piece beside a mating face. */

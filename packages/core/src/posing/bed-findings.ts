@@ -1,4 +1,4 @@
-import { boxOfShadow, grown, placed, type Shadow, sharedArea } from '../beds/index.ts';
+import { boxOfShadow, nearerThan, placed, type Shadow, sharedArea } from '../beds/index.ts';
 import type { Bed, Finding, Mend, PlacedPiece, Printer } from '../document/index.ts';
 import { mm } from '../units.ts';
 import { bedHours, bedRoom, nameOfCopy, shadowOfPrint } from './fill.ts';
@@ -101,23 +101,24 @@ export function bedFindings(context: PrintContext, prints: readonly PiecePrint[]
 }
 
 /**
- * By how much an outline reaches beyond what a printer can use of its bed, mm, 0 where it does not (by more than rounding);
- * and whether it lies over what is kept free there.
+ * By how much an outline with its brim reaches beyond what a printer can use of its bed, mm, 0 where it does not (by more
+ * than rounding); and whether it lies over what is kept free there.
  */
-export function beyondBed(shadow: Shadow, printer: Printer): { over: number; blocked: boolean } {
+export function beyondBed(shadow: Shadow, brim: number, printer: Printer): { over: number; blocked: boolean } {
   const { width, depth, keepOut } = bedRoom(printer);
   const { margin } = printer;
   const { min, max } = boxOfShadow(shadow);
-  const over = Math.max(margin - min[0], margin - min[1], max[0] - margin - width, max[1] - margin - depth);
+  const over = brim + Math.max(margin - min[0], margin - min[1], max[0] - margin - width, max[1] - margin - depth);
   const blocked = keepOut.some(({ at: [x, y], size: [w, d] }) => {
     const box = Float64Array.from([x, y, x + w, y, x + w, y + d, x, y + d], (v) => v + margin);
-    return overlap(shadow, [box]);
+    return tooNear(shadow, [box], brim);
   });
   return { over: over > HAIR ? over : 0, blocked };
 }
 
-/** Whether outlines lie over each other by more than rounding. */
-export const overlap = (a: Shadow, b: Shadow): boolean => sharedArea(a, b) > ROUNDING;
+/** Whether outlines lie over each other by more than rounding, or nearer than so many mm, which their brims take. */
+export const tooNear = (a: Shadow, b: Shadow, room: number): boolean =>
+  sharedArea(a, b) > ROUNDING || (room > HAIR && nearerThan(a, b, room - HAIR));
 
 function outside(
   bed: Bed,
@@ -128,7 +129,7 @@ function outside(
   codeOf: (key: string) => string,
 ): Finding[] {
   return lying.flatMap(({ at, shadow }): Finding[] => {
-    const { over, blocked } = beyondBed(grown(shadow, brim), printer);
+    const { over, blocked } = beyondBed(shadow, brim, printer);
     if (over <= 0 && !blocked) return [];
     return [
       {
@@ -152,17 +153,20 @@ function overlapping(
   brim: number,
   codeOf: (key: string) => string,
 ): Finding[] {
-  const wide = lying.map(({ shadow }) => grown(shadow, brim));
-  return lying.flatMap(({ at }, i) =>
-    lying.slice(i + 1).flatMap(({ at: other }, k): Finding[] => {
-      const area = sharedArea(wide[i], wide[i + 1 + k]);
-      if (area <= ROUNDING) return [];
+  return lying.flatMap(({ at, shadow }, i) =>
+    lying.slice(i + 1).flatMap(({ at: other, shadow: its }): Finding[] => {
+      if (!tooNear(shadow, its, 2 * brim)) return [];
+      const area = sharedArea(shadow, its);
+      const both = `${codeOf(at.piece)} and ${codeOf(other.piece)}`;
       return [
         {
           code: 'bed.overlap',
           severity: 'stop',
           where: { bed: bed.id, piece: at.piece },
-          message: `${name}: ${codeOf(at.piece)} and ${codeOf(other.piece)} lie over each other, ${(area / 100).toFixed(2)} cm².`,
+          message:
+            area > ROUNDING
+              ? `${name}: ${both} lie over each other, ${(area / 100).toFixed(2)} cm².`
+              : `${name}: the brims of ${both} lie over each other. Move them ${mm(2 * brim)} apart.`,
           value: area,
           limit: 0,
         },

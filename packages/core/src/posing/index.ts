@@ -1,5 +1,5 @@
 export { type BedFiles, type BedOptions, bedFiles, layOf, type WrittenBed } from './bed-files.ts';
-export { bedFindings, bedName, beyondBed, overlap } from './bed-findings.ts';
+export { bedFindings, bedName, beyondBed, tooNear } from './bed-findings.ts';
 export {
   bedHours,
   bedRoom,

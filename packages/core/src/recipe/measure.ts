@@ -1,6 +1,6 @@
-import { loopArea, loopLength, makeFrame, sectionAt } from '../cut/index.ts';
+import { makeFrame, sectionAt } from '../cut/index.ts';
 import type { Step } from '../document/index.ts';
-import { type Affine, mapNormal, mapPoint, sub } from '../mesh/index.ts';
+import { type Affine, loopArea, loopLength, mapNormal, mapPoint, sub } from '../mesh/index.ts';
 import type { Body } from '../repair/index.ts';
 
 export type TakenMeasure = Extract<Step, { kind: 'tailor' }>['measure'];

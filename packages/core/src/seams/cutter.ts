@@ -1,14 +1,4 @@
-import {
-  closedMesh,
-  type Frame,
-  fromFrame,
-  halve,
-  type Loop2,
-  loopArea,
-  makeFrame,
-  type Triangulator,
-  triangulate,
-} from '../cut/index.ts';
+import { closedMesh, type Frame, fromFrame, halve, makeFrame, type Triangulator, triangulate } from '../cut/index.ts';
 import type { FlatSeam, ProfileSeam, Seam } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import {
@@ -19,6 +9,8 @@ import {
   determinant,
   type IndexedMesh,
   inverse,
+  type Loop2,
+  loopArea,
   mapPoint,
   sizeOf,
   turnedOver,

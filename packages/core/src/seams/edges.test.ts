@@ -3,10 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
 import { cutBy, fan, flat } from '../../testing/plans.ts';
 import { blob, box } from '../../testing/shapes.ts';
-import { loopArea } from '../cut/polygon.ts';
 import type { SeamInput } from '../document/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
-import { topology } from '../mesh/index.ts';
+import { loopArea, topology } from '../mesh/index.ts';
 import { seatJoints } from '../propose/seat/index.ts';
 import { toKernel } from '../solid/index.ts';
 

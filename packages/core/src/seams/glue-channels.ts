@@ -1,15 +1,16 @@
-import { Clipper, EndType, JoinType, type PathD } from 'clipper2-ts';
 import type { CapLoops, Frame } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
-import { dot, type IndexedMesh, pointAlong, sub, vertexAt } from '../mesh/index.ts';
+import { dot, type IndexedMesh, type Loop2, loopArea, pointAlong, sub, vertexAt } from '../mesh/index.ts';
+import { aroundLines, grow } from '../outline/index.ts';
 import type { Kernel } from '../solid/index.ts';
+
+type Point = readonly [number, number];
 
 /** A channel comes in stretches about so long, with so much of the face left between them, so that the face stays one, mm. */
 const STRETCH = 60;
 const BRIDGE = 4;
 /** It begins so far outside its face, mm. */
 const OVER = 0.02;
-const PRECISION = 6;
 
 /**
  * What a glue channel takes out of a cap: stretches along its outline, `inset` mm inside of it, with round ends.
@@ -29,55 +30,55 @@ export function glueChannels(
   frame: Frame,
   { inset, width, depth }: NonNullable<Seam['channel']>,
 ): IndexedMesh[] {
-  const loops = cap.loops.map((loop): PathD => {
+  const loops = cap.loops.map((loop): Loop2 => {
     const path = [...loop].map((v) => {
       const from = sub(vertexAt(p, v), frame.origin);
-      return { x: dot(from, frame.u), y: dot(from, frame.v) };
+      return [dot(from, frame.u), dot(from, frame.v)];
     });
     // seen from outside, outlines run on the left
-    return cap.side < 0 ? path : path.reverse();
+    return Float64Array.from((cap.side < 0 ? path : path.reverse()).flat());
   });
-  const middles = Clipper.inflatePathsD(loops, -(inset + width / 2), JoinType.Round, EndType.Polygon, 2, PRECISION);
-  return middles
-    .filter((m) => Clipper.areaD(m) > 0)
+  return grow(loops, -(inset + width / 2))
+    .filter((middle) => loopArea(middle) > 0)
     .flatMap(stretches)
-    .flatMap((line) => Clipper.inflatePathsD([line], width / 2, JoinType.Round, EndType.Round, 2, PRECISION))
+    .flatMap((line) => aroundLines([line], width / 2))
     .map((outline) => sunk(kernel, outline, frame, cap.side, depth));
 }
 
 /** A closed line in stretches that keep apart. */
-function stretches(loop: PathD): PathD[] {
-  const n = loop.length;
+function stretches(loop: Loop2): Point[][] {
+  const n = loop.length / 2;
+  const corners = Array.from({ length: n }, (_, i): Point => [loop[2 * i], loop[2 * i + 1]]);
   const ways = [0];
-  loop.forEach((a, i) => {
-    const b = loop[(i + 1) % n];
-    ways.push(ways[i] + Math.hypot(b.x - a.x, b.y - a.y));
+  corners.forEach(([x, y], i) => {
+    const [nx, ny] = corners[(i + 1) % n];
+    ways.push(ways[i] + Math.hypot(nx - x, ny - y));
   });
   const total = ways[n];
   const count = Math.max(2, Math.round(total / STRETCH));
   if (total / count < 2 * BRIDGE) return [];
-  const at = (way: number): PathD[number] => {
+  const at = (way: number): Point => {
     const i = Math.max(0, ways.findIndex((w) => w > way) - 1);
-    const [a, b] = [loop[i], loop[(i + 1) % n]];
+    const [a, b] = [corners[i], corners[(i + 1) % n]];
     const s = (way - ways[i]) / (ways[i + 1] - ways[i]);
-    return { x: a.x + s * (b.x - a.x), y: a.y + s * (b.y - a.y) };
+    return [a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1])];
   };
   return Array.from({ length: count }, (_, k) => {
     const [from, to] = [(k / count) * total + BRIDGE / 2, ((k + 1) / count) * total - BRIDGE / 2];
-    return [at(from), ...loop.filter((_p, i) => ways[i] > from && ways[i] < to), at(to)];
+    return [at(from), ...corners.filter((_p, i) => ways[i] > from && ways[i] < to), at(to)];
   });
 }
 
 /** A prism from a little outside a face into its piece. */
 function sunk(
   kernel: Kernel,
-  outline: PathD,
+  outline: Loop2,
   { origin, u, v, normal }: Frame,
   side: 1 | -1,
   depth: number,
 ): IndexedMesh {
   const solid = kernel.Manifold.extrude(
-    outline.map(({ x, y }) => [x, y] as [number, number]),
+    Array.from({ length: outline.length / 2 }, (_, i): [number, number] => [outline[2 * i], outline[2 * i + 1]]),
     depth + OVER,
   );
   const start = pointAlong(origin, normal, side < 0 ? -depth : -OVER);

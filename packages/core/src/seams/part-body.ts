@@ -13,7 +13,6 @@ import {
   inRegion,
   insidePoint,
   limitedCut,
-  nearestOnLoop,
   type Region,
   regionsOfLoops,
   sectionLoops,
@@ -21,7 +20,7 @@ import {
 } from '../cut/index.ts';
 import type { Plan, Seam, SeamRegions } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import { type Affine, type Box, boxOf, meetsBox, vecOf } from '../mesh/index.ts';
+import { type Affine, type Box, boxOf, meetsBox, nearestOnLoop, vecOf } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { carveCell, wallTag } from './carve-cell.ts';
 import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';

@@ -1,12 +1,14 @@
-import { type FlatRegion, type Frame, inRegion, type Loop2, nearestOnLoop } from '../cut/index.ts';
+import { type FlatRegion, type Frame, inRegion } from '../cut/index.ts';
 import type { Zone } from '../document/index.ts';
 import {
   type Affine,
   cross,
   determinant,
   dot,
+  type Loop2,
   mapPoint,
   mapVector,
+  nearestOnLoop,
   perAxis,
   three,
   type Vec3,

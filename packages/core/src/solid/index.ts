@@ -2,7 +2,7 @@ export { carve } from './carve.ts';
 export { differenceOf, overlapOf, rod, unionOf } from './combine.ts';
 export { hullMesh, hullOf } from './hull.ts';
 export { kept } from './kept.ts';
-export { type Kernel, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';
+export { type Kernel, kernelNow, kernelTriangulator, loadKernel, toKernel } from './kernel.ts';
 export { Placeable } from './placeable.ts';
 export { type Reshaping, reshape } from './reshape.ts';
 export { boreSolid, framesAlong, type Route, routeThrough, usualBend } from './route.ts';

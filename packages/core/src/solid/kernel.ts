@@ -1,18 +1,28 @@
 import Module, { type ManifoldToplevel } from 'manifold-3d';
+import { GephyraError } from '../errors.ts';
 import { type IndexedMesh, weldExact } from '../mesh/index.ts';
 
 /** The CSG kernel, a WebAssembly module. Its meshes are float32. */
 export type Kernel = ManifoldToplevel;
 
 let loading: Promise<Kernel> | undefined;
+let loaded: Kernel | undefined;
 
 /** Loads the kernel once. `wasmUrl` says where the browser finds the WebAssembly file; Node finds it by itself. */
 export function loadKernel(wasmUrl?: string): Promise<Kernel> {
   loading ??= Module(wasmUrl ? { locateFile: () => wasmUrl } : undefined).then((kernel) => {
     kernel.setup();
+    loaded = kernel;
     return kernel;
   });
   return loading;
+}
+
+/** The kernel, for work in the plane that is asked for where no promise can be awaited. Throws until `loadKernel` is done. */
+export function kernelNow(): Kernel {
+  if (!loaded)
+    throw new GephyraError('kernel.missing', 'The geometry kernel is not loaded yet. Try again in a moment.');
+  return loaded;
 }
 
 /** Triangulates crossing or touching loops with the kernel; nothing when it refuses them. */

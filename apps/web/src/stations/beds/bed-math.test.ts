@@ -84,7 +84,7 @@ describe('a free place', () => {
         const others = onBed(plan.beds[0], byKey, plan.printer, plan.bedding);
         const { x, y, spin } = freePlace(prints[0], others, plan.printer, plan.bedding);
         const there = placed(prints[0].shadow, x, y, spin);
-        expect(beyondBed(there, plan.printer)).toEqual({ over: 0, blocked: false });
+        expect(beyondBed(there, plan.bedding.brim, plan.printer)).toEqual({ over: 0, blocked: false });
         for (const o of others) expect(sharedArea(there, o.shadow)).toBeLessThan(0.02);
       }),
       { numRuns: 40 },
@@ -107,7 +107,7 @@ describe('the drawing of an outline', () => {
   });
 
   it('has its code inside: also of a ring, and of an L', () => {
-    const ring = [...rectangle(100, 100), rectangle(70, 70)[0].toReversed()];
+    const ring = [...rectangle(100, 100), Float64Array.of(-35, -35, -35, 35, 35, 35, 35, -35)];
     const ell = [Float64Array.of(0, 0, 100, 0, 100, 20, 20, 20, 20, 100, 0, 100)];
     for (const shadow of [ring, ell]) {
       const [x, y] = middleOf(shadow, 0.7);

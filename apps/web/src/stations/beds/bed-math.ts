@@ -4,11 +4,9 @@ import {
   bedHours,
   bedRoom,
   beyondBed,
-  grown,
   loopArea,
   nameOfCopy,
   nest,
-  overlap,
   type PlacedPiece,
   type Plan,
   type Printer,
@@ -16,6 +14,7 @@ import {
   poleOf,
   printerNamed,
   shadowArea,
+  tooNear,
 } from '@gephyra/core';
 import type { PrintView } from '../../engine/prints.ts';
 
@@ -38,17 +37,14 @@ export function onBed(bed: Bed, prints: Prints, printer: Printer, { brim }: Pick
     const print = prints.get(at.piece);
     return print ? [{ at, print, shadow: placed(print.shadow, at.x, at.y, at.spin) }] : [];
   });
-  const wide = lying.map(({ shadow }) => grown(shadow, brim));
+  const leaves = (shadow: OnBed['shadow']): boolean => {
+    const { over, blocked } = beyondBed(shadow, brim, printer);
+    return over > 0 || blocked;
+  };
   return lying.map((own, i) => ({
     ...own,
-    bad: leavesBed(wide[i], printer) || wide.some((other, k) => k !== i && overlap(wide[i], other)),
+    bad: leaves(own.shadow) || lying.some((other, k) => k !== i && tooNear(own.shadow, other.shadow, 2 * brim)),
   }));
-}
-
-/** Whether an outline reaches beyond what a printer can use of its bed, or over what is kept free. */
-function leavesBed(shadow: readonly Float64Array[], printer: Printer): boolean {
-  const { over, blocked } = beyondBed(shadow, printer);
-  return over > 0 || blocked;
 }
 
 /** Hours and grams of a bed, and the share of what the printer can use that its pieces cover. */

@@ -1,13 +1,5 @@
-import {
-  type FlatRegion,
-  type Frame,
-  fromFrame,
-  inRegion,
-  insidePoint,
-  type Loop2,
-  makeFrame,
-} from '../../cut/index.ts';
-import { dot, type Mirror, mirroredDirection, mirroredPoint, sub } from '../../mesh/index.ts';
+import { type FlatRegion, type Frame, fromFrame, inRegion, insidePoint, makeFrame } from '../../cut/index.ts';
+import { dot, type Loop2, type Mirror, mirroredDirection, mirroredPoint, sub } from '../../mesh/index.ts';
 import type { Chunk } from './chunk.ts';
 import type { Slice } from './slice.ts';
 

@@ -1,8 +1,17 @@
-import { inRegion, nearestOnLoop } from '../../cut/index.ts';
+import { inRegion } from '../../cut/index.ts';
 import type { Plan } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
 import type { Joint } from '../../joints/kinds/index.ts';
-import { dot, inverse, type Mirror, mapVector, mirroredDirection, mirroredPoint, type Vec3 } from '../../mesh/index.ts';
+import {
+  dot,
+  inverse,
+  type Mirror,
+  mapVector,
+  mirroredDirection,
+  mirroredPoint,
+  nearestOnLoop,
+  type Vec3,
+} from '../../mesh/index.ts';
 import type { MatingFace, SeamPlace } from '../../seams/index.ts';
 
 /** A face that is furnished as another: where the other's places, turns and sides are on it. */

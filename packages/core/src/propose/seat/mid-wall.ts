@@ -1,5 +1,6 @@
-import type { FlatRegion, Loop2 } from '../../cut/index.ts';
+import type { FlatRegion } from '../../cut/index.ts';
 import { stripOf } from '../../joints/index.ts';
+import type { Loop2 } from '../../mesh/index.ts';
 
 /** A place half way between the two sides of a thin wall. */
 export interface WallPlace {

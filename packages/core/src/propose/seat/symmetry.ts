@@ -1,4 +1,5 @@
-import { type FlatRegion, type Loop2, nearestOnLoop } from '../../cut/index.ts';
+import type { FlatRegion } from '../../cut/index.ts';
+import { type Loop2, nearestOnLoop } from '../../mesh/index.ts';
 
 /** A line in a face's plane by a point and its unit direction. */
 export interface AxisLine {

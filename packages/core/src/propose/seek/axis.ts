@@ -1,5 +1,15 @@
-import { type Loop2, makeFrame, nearestOnLoop, sectionAt } from '../../cut/index.ts';
-import { type Blocks, boxOf, dot, normalize, perAxis, type Vec3, vecOf } from '../../mesh/index.ts';
+import { makeFrame, sectionAt } from '../../cut/index.ts';
+import {
+  type Blocks,
+  boxOf,
+  dot,
+  type Loop2,
+  nearestOnLoop,
+  normalize,
+  perAxis,
+  type Vec3,
+  vecOf,
+} from '../../mesh/index.ts';
 
 /** A line that a model is round about. */
 export interface RoundAxis {

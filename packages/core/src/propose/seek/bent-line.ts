@@ -1,4 +1,3 @@
-import { Clipper } from 'clipper2-ts';
 import {
   cross,
   distance,
@@ -11,6 +10,7 @@ import {
   sub,
   type Vec3,
 } from '../../mesh/index.ts';
+import { easedLine } from '../../outline/index.ts';
 
 //            .--.          A closed line in space, and the drawn line that follows it when it
 //     --.___/    \___.--   is swept straight across: seen along the sweep both sides of the
@@ -61,10 +61,8 @@ export function bentAlong(
   if (!best) return null;
   const { sweep, fit } = best;
   const along = cross(normal, sweep);
-  const path = fit.knots.map(([x, y]) => ({ x, y }));
-  const line = Clipper.ramerDouglasPeuckerD(path, Math.max(LEAST, STRAIGHT * fit.worst)).map(
-    ({ x, y }): [number, number] => [x, y],
-  );
+  const eased = easedLine(Float64Array.from(fit.knots.flat()), Math.max(LEAST, STRAIGHT * fit.worst));
+  const line = Array.from({ length: eased.length / 2 }, (_, i): [number, number] => [eased[2 * i], eased[2 * i + 1]]);
   const { mean, worst } = against(
     places.map((d) => [dot(d, along), dot(d, normal)]),
     line,

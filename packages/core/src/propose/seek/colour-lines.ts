@@ -4,7 +4,6 @@ import {
   fromFrame,
   insidePoint,
   makeFrame,
-  nearestOnLoop,
   regionsOfLoops,
   sectionAt,
 } from '../../cut/index.ts';
@@ -14,6 +13,7 @@ import {
   dot,
   halfEdges,
   type IndexedMesh,
+  nearestOnLoop,
   nextHalf,
   normalize,
   principalAxes,

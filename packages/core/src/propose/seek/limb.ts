@@ -1,5 +1,5 @@
-import { inRegion, makeFrame, nearestOnLoop, regionsOfLoops, sectionAt } from '../../cut/index.ts';
-import { type Blocks, cross, dot, normalize, perAxis, type Vec3 } from '../../mesh/index.ts';
+import { inRegion, makeFrame, regionsOfLoops, sectionAt } from '../../cut/index.ts';
+import { type Blocks, cross, dot, nearestOnLoop, normalize, perAxis, type Vec3 } from '../../mesh/index.ts';
 
 /** The direction of a limb at a place inside it, and the area of its section there in mm². */
 export interface Limb {

@@ -1,12 +1,4 @@
-import {
-  besideLoop,
-  type FlatRegion,
-  type Frame,
-  type Loop2,
-  makeFrame,
-  prismOf,
-  regionsOfLoops,
-} from '../../cut/index.ts';
+import { besideLoop, type FlatRegion, type Frame, makeFrame, prismOf, regionsOfLoops } from '../../cut/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import {
@@ -14,6 +6,7 @@ import {
   dot,
   halfEdges,
   type IndexedMesh,
+  type Loop2,
   mapPoint,
   nearest,
   noPlace,

@@ -3,13 +3,11 @@ import {
   closeRegion,
   type Frame,
   fromFrame,
-  type Loop2,
-  loopArea,
   type Solid,
   type Triangulator,
   triangulate,
 } from '../../../cut/index.ts';
-import { renumbering, type Vec3, vecOf } from '../../../mesh/index.ts';
+import { type Loop2, loopArea, renumbering, type Vec3, vecOf } from '../../../mesh/index.ts';
 import type { LapLine, LapSide } from './line.ts';
 import { type Bound, peelSkin, type Triangle, withMore } from './peel.ts';
 

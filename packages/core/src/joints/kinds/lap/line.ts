@@ -1,4 +1,5 @@
-import { besideLoop, besidePath, type FlatRegion, type Loop2, loopLength, nearestOnLoop } from '../../../cut/index.ts';
+import { besideLoop, besidePath, type FlatRegion } from '../../../cut/index.ts';
+import { type Loop2, loopLength, nearestOnLoop } from '../../../mesh/index.ts';
 import type { FormWish, JointForm } from '../../form.ts';
 import { endsOf, stripOf, waysAlong } from '../../strip.ts';
 

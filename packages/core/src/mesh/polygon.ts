@@ -74,3 +74,50 @@ export function crossingsAlong(
   }
   return out;
 }
+
+/** Squared distance of a point to a segment in the plane. */
+export function pointSegment2(u: number, v: number, ax: number, ay: number, bx: number, by: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const l = dx * dx + dy * dy;
+  const s = l > 0 ? Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / l)) : 0;
+  return (ax + s * dx - u) ** 2 + (ay + s * dy - v) ** 2;
+}
+
+/** Whether two segments in the plane cross; those that only touch do not. */
+export function segmentsCross(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+  dx: number,
+  dy: number,
+): boolean {
+  const o1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  const o2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax);
+  const o3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx);
+  const o4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
+  return o1 * o2 < 0 && o3 * o4 < 0;
+}
+
+/** Squared distance of two segments in the plane, 0 when they cross. */
+export function segmentGap2(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+  dx: number,
+  dy: number,
+): number {
+  if (segmentsCross(ax, ay, bx, by, cx, cy, dx, dy)) return 0;
+  return Math.min(
+    pointSegment2(ax, ay, cx, cy, dx, dy),
+    pointSegment2(bx, by, cx, cy, dx, dy),
+    pointSegment2(cx, cy, ax, ay, bx, by),
+    pointSegment2(dx, dy, ax, ay, bx, by),
+  );
+}
