@@ -47,7 +47,8 @@ export class HeldModel {
   base: Model = NOTHING;
   /** the same after the light steps of the last plan */
   model: Model = NOTHING;
-  readonly cache = new EvalCache();
+  /** the page keeps what it draws by these numbers, also when a worker takes the place of one that died: later ones are higher */
+  readonly cache = new EvalCache(Math.floor(performance.timeOrigin) * 1000);
   fallback: Triangulator = () => new Uint32Array(0);
   /** of the pieces as they were last shown */
   colours: Colouring = new Map();

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { EngineDied, failingWith } from './engine.ts';
 import { Searcher, wasEnded } from './searcher.ts';
 
 /** Workers whose searches are ended by hand; `log` is what happened to them, in order. */
@@ -137,5 +138,33 @@ describe('a searcher', () => {
     searcher.close();
     expect(log.at(-1)).toBe('stop w1');
     await expect(searcher.ask(async () => 2)).rejects.toThrow('ended');
+  });
+
+  it('says so when its worker dies, and asks the next search of another', async () => {
+    const { searcher, log } = workers();
+    const dies = searcher.ask(async () => {
+      throw new EngineDied();
+    });
+    await expect(dies).rejects.toThrow('The plan is unchanged.');
+    expect(await searcher.ask(async () => 'well')).toBe('well');
+    expect(log).toEqual(['start w1', 'w1 load /m1', 'stop w1', 'start w2', 'w2 load /m1']);
+  });
+});
+
+describe('a worker’s remote', () => {
+  it('answers as long as the worker lives, and fails with what ended it', async () => {
+    let end = (_: Error): void => {};
+    const death = new Promise<never>((_, reject) => {
+      end = reject;
+    });
+    const remote = failingWith(
+      { quick: async (x: number) => 2 * x, never: () => new Promise(() => {}) } as never,
+      death,
+    ) as unknown as { quick(x: number): Promise<number>; never(): Promise<void> };
+    expect(await remote.quick(4)).toBe(8);
+    const waiting = remote.never();
+    end(new EngineDied());
+    await expect(waiting).rejects.toThrow(EngineDied);
+    await expect(remote.quick(1).then(() => remote.never())).rejects.toThrow(EngineDied);
   });
 });

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import PQueue from 'p-queue';
-import { startEngine } from './engine.ts';
+import { EngineDied, startEngine } from './engine.ts';
 import type { Engine } from './live.ts';
 import type { Tell } from './tell.ts';
 
@@ -74,7 +74,15 @@ export class Searcher {
     cancel?.addEventListener('abort', stop, { once: true });
     const answer = this.ready()
       .then((engine) => run(engine, Comlink.proxy(tell)))
-      .then((value) => ({ value }));
+      .then((value) => ({ value }))
+      .catch((error: unknown) => {
+        // the next search starts another worker
+        if (error instanceof EngineDied) {
+          this.lost.delete(lost);
+          this.stop();
+        }
+        throw error;
+      });
     return Promise.race([answer, gone]).finally(() => {
       this.lost.delete(lost);
       cancel?.removeEventListener('abort', stop);

@@ -3,7 +3,7 @@ import type { Plan } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { api, follow } from '../api/client.ts';
-import { startEngine } from '../engine/engine.ts';
+import { EngineDied, startEngine } from '../engine/engine.ts';
 import type { Engine } from '../engine/live.ts';
 import { Searcher } from '../engine/searcher.ts';
 import { heavyPart, type ShapedModel, Shaper, type ShaperState } from './shaper.ts';
@@ -35,13 +35,20 @@ interface Started {
   readonly shaper: Shaper;
 }
 
+/** A worker that died so often is only started again when it is asked for. */
+const MOST_DEATHS = 2;
+
 const NOTHING: ShaperState = { model: null, working: null, failure: null };
 
 /** Keeps a worker with the model that the heavy steps of a plan make; has the server make it when they change. */
 export function useShaped(projectId: string, plan: Plan): ShapedWork {
   const [started, setStarted] = useState<Started | null>(null);
+  // how often a worker died, and whether another is to be started
+  const [deaths, setDeaths] = useState({ count: 0, again: true });
   useEffect(() => {
-    const { engine, stop } = startEngine();
+    if (!deaths.again) return;
+    const { engine, stop, died } = startEngine();
+    void died.then(() => setDeaths(({ count }) => ({ count: count + 1, again: count + 1 < MOST_DEATHS })));
     const searcher = new Searcher();
     const shaper = new Shaper({
       start: (wanted) => api.startShape(projectId, wanted),
@@ -60,7 +67,7 @@ export function useShaped(projectId: string, plan: Plan): ShapedWork {
       stop();
       setStarted(null);
     };
-  }, [projectId]);
+  }, [projectId, deaths]);
   const shaper = started?.shaper ?? null;
   const { key } = useMemo(() => heavyPart(plan), [plan]);
   useEffect(() => shaper?.want(plan), [shaper, plan]);
@@ -72,7 +79,7 @@ export function useShaped(projectId: string, plan: Plan): ShapedWork {
     model,
     current: model !== null && model.key === key,
     shaping: working && shaper ? { ...working, cancel: shaper.cancel } : null,
-    failure,
-    retry: () => shaper?.retry(),
+    failure: deaths.again ? failure : new EngineDied().message,
+    retry: () => (deaths.again ? shaper?.retry() : setDeaths({ count: 0, again: true })),
   };
 }

@@ -192,6 +192,16 @@ describe('nesting', () => {
     expect(found.beds).toBe(1);
   });
 
+  it('a plate that fits by less than a cell, and one that fits at its own turn only, have a bed each', () => {
+    const r = room({ width: 299.6, depth: 99.6, spacing: 3 });
+    const turn = (13 * Math.PI) / 180;
+    const items = [item('exact', rectangle(299.5, 99.5)), { ...item('slanted', rectangle(305, 10)), turn }];
+    const found = nest(items, r);
+    judge(items, r, found);
+    expect(found).toMatchObject({ beds: 2, left: [] });
+    expect(nest([item('slanted', rectangle(305, 10))], r).left).toEqual(['slanted']);
+  });
+
   it('goes on with a bed that was begun, round what is fixed there', () => {
     const fixed = [{ shadow: placed(rectangle(216, 100), 0, 58, 0), hours: 1, height: 10 }];
     const items = ['a', 'b', 'c'].map((id) => item(id, rectangle(100, 50), 'like'));

@@ -1,5 +1,6 @@
 import { type Bitmap, bitmapOf, CELL, Grid } from './bitmap.ts';
 import { boxOfShadow, placed, type Shadow } from './outline.ts';
+import { nearerThan, sharedArea } from './shared.ts';
 
 /** Something to be put on a bed. */
 export interface NestItem {
@@ -11,6 +12,8 @@ export interface NestItem {
   /** of its print */
   readonly hours: number;
   readonly height: number;
+  /** a turn with which it fits the room, where that is none of the usual ones, radians */
+  readonly turn?: number;
 }
 
 export interface Placement {
@@ -100,14 +103,14 @@ export function nest(items: readonly NestItem[], room: NestRoom, begun: readonly
   const parts = items.map((item): Part => {
     let shape = known.get(item.like);
     if (!shape) {
-      shape = shapeOf(item.shadow, around);
+      shape = shapeOf(item, around);
       known.set(item.like, shape);
     }
     return { ...item, ...shape };
   });
   const nester = new Nester(room, begun);
   const fitting = parts.filter((p) => nester.fitsEmpty(p));
-  if (fitting.length === 0) return { placements: [], beds: begun.length, left: parts.map((p) => p.id) };
+  if (fitting.length === 0) return withAlone({ placements: [], beds: begun.length, left: [] }, parts, room);
   const attempt = (order: readonly Part[], score: Score, before: Attempt | null): Attempt => {
     const beds = nester.fill(order, score);
     const cost = costOf(beds);
@@ -141,9 +144,49 @@ export function nest(items: readonly NestItem[], room: NestRoom, begun: readonly
       };
     }),
   );
-  const lying = new Set(placements.map((p) => p.id));
-  return { placements, beds: best!.beds.length, left: parts.map((p) => p.id).filter((id) => !lying.has(id)) };
+  return withAlone({ placements, beds: best!.beds.length, left: [] }, parts, room);
 }
+
+/**
+ * What found no place by cells, which count a touched one as taken, but fits an empty bed by its exact outline gets one of its
+ * own; the rest is left.
+ */
+function withAlone({ placements, beds }: Nesting, parts: readonly Part[], room: NestRoom): Nesting {
+  const lying = new Set(placements.map((p) => p.id));
+  const out = [...placements];
+  const left: string[] = [];
+  let bed = beds;
+  for (const part of parts.filter((p) => !lying.has(p.id))) {
+    const place = room.together && !room.together([part.hours]) ? null : exactPlace(part, room);
+    if (place) out.push({ id: part.id, bed: bed++, ...place });
+    else left.push(part.id);
+  }
+  return { placements: out, beds: bed, left };
+}
+
+/** A place on an empty bed at its sides, corners or middle; null where an outline with its brim has none. */
+function exactPlace({ shadow, turn }: NestItem, room: NestRoom): Pick<Placement, 'x' | 'y' | 'spin'> | null {
+  const kept = room.keepOut.map(({ at: [x, y], size: [w, d] }) => [
+    Float64Array.of(x, y, x + w, y, x + w, y + d, x, y + d),
+  ]);
+  for (const spin of spinsOf(turn)) {
+    const turned = placed(shadow, 0, 0, spin);
+    const { min, max } = boxOfShadow(turned);
+    const free = [room.width, room.depth].map((side, k) => side - (max[k] - min[k]) - 2 * room.brim);
+    if (free.some((f) => f < -1e-6)) continue;
+    for (const [sx, sy] of SPOTS) {
+      const [x, y] = [sx * free[0] + room.brim - min[0], sy * free[1] + room.brim - min[1]];
+      const there = placed(turned, x, y, 0);
+      if (!kept.some((k) => sharedArea(there, k) > 1e-6 || (room.brim > 0 && nearerThan(there, k, room.brim)))) {
+        return { x, y, spin };
+      }
+    }
+  }
+  return null;
+}
+
+/** Shares of what is free along x and y: the middle first. */
+const SPOTS = [0.5, 0, 1].flatMap((x) => [0.5, 0, 1].map((y) => [x, y] as const));
 
 interface Attempt {
   readonly beds: OnBed[][];
@@ -158,9 +201,14 @@ function costOf(beds: readonly (readonly OnBed[])[]): number {
   return beds.length * 1e9 + last.reduce((sum, o) => sum + o.part.area, 0);
 }
 
-function shapeOf(shadow: Shadow, around: number): Pick<Part, 'turns' | 'area' | 'long' | 'box' | 'rim'> {
-  const turns = Array.from({ length: TURNS }, (_, k) => {
-    const spin = (k * 2 * Math.PI) / TURNS;
+/** The usual turns, and one of its own. */
+const spinsOf = (turn?: number): number[] => [
+  ...Array.from({ length: TURNS }, (_, k) => (k * 2 * Math.PI) / TURNS),
+  ...(turn ? [turn] : []),
+];
+
+function shapeOf({ shadow, turn }: NestItem, around: number): Pick<Part, 'turns' | 'area' | 'long' | 'box' | 'rim'> {
+  const turns = spinsOf(turn).map((spin) => {
     return { spin, bitmap: bitmapOf(placed(shadow, 0, 0, spin), around) };
   });
   const { min, max } = boxOfShadow(shadow);

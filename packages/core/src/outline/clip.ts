@@ -9,15 +9,11 @@ export type FillRule = 'NonZero' | 'Positive';
 const pairsOf = (l: Loop2): [number, number][] =>
   Array.from({ length: l.length / 2 }, (_, i) => [l[2 * i], l[2 * i + 1]]);
 
-/** Loops as the kernel's cross-section, which the caller deletes. */
+/** Loops of three corners or more as the kernel's cross-section, which the caller deletes. There is at least one. */
 export function sectionOf(loops: readonly Loop2[], rule: FillRule): Section {
   const kernel = kernelNow();
   return new kernel.CrossSection(loops.map(pairsOf), rule);
 }
-
-/** The same of loops that are cleaned first. */
-export const sectionFrom = (loops: readonly Loop2[], rule: FillRule, care: Care = FINE): Section =>
-  sectionOf(cleaned(loops, care), rule);
 
 /** The loops of a cross-section that the kernel made, which is deleted. */
 export function loopsFrom(section: Section): Loop2[] {
@@ -31,18 +27,25 @@ export function loopsFrom(section: Section): Loop2[] {
  * 1e-8 mm. Throws as `cleaned` does; needs the kernel to be loaded, as all of this folder.
  */
 export function unite(loops: readonly Loop2[], rule: FillRule = 'NonZero', care: Care = FINE): Loop2[] {
-  return loops.length === 0 ? [] : loopsFrom(sectionFrom(loops, rule, care));
+  const clean = cleaned(loops, care);
+  return clean.length === 0 ? [] : loopsFrom(sectionOf(clean, rule));
 }
 
 /** What two sets of loops both cover. */
-export const intersect = (a: readonly Loop2[], b: readonly Loop2[]): Loop2[] => both(a, b, 'intersect');
+export function intersect(a: readonly Loop2[], b: readonly Loop2[]): Loop2[] {
+  const [first, second] = [cleaned(a, FINE), cleaned(b, FINE)];
+  return first.length === 0 || second.length === 0 ? [] : both(first, second, 'intersect');
+}
 
 /** What the first covers and the second does not. */
-export const subtract = (a: readonly Loop2[], b: readonly Loop2[]): Loop2[] => both(a, b, 'subtract');
+export function subtract(a: readonly Loop2[], b: readonly Loop2[]): Loop2[] {
+  const [first, second] = [cleaned(a, FINE), cleaned(b, FINE)];
+  return first.length === 0 || second.length === 0 ? unite(first) : both(first, second, 'subtract');
+}
 
 function both(a: readonly Loop2[], b: readonly Loop2[], work: 'intersect' | 'subtract'): Loop2[] {
-  const first = sectionFrom(a, 'NonZero');
-  const second = sectionFrom(b, 'NonZero');
+  const first = sectionOf(a, 'NonZero');
+  const second = sectionOf(b, 'NonZero');
   const found = first[work](second);
   first.delete();
   second.delete();

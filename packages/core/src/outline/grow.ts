@@ -1,6 +1,6 @@
 import { type Loop2, loopArea } from '../mesh/index.ts';
-import { type Care, FINE } from './clean.ts';
-import { loopsFrom, sectionFrom, unite } from './clip.ts';
+import { type Care, cleaned, FINE } from './clean.ts';
+import { loopsFrom, sectionOf, unite } from './clip.ts';
 
 /** Round corners stray no more than this from their circle, mm. */
 const ARC = 0.01;
@@ -27,9 +27,12 @@ export function grow(
   care: Care = FINE,
 ): Loop2[] {
   if (by === 0) return unite(loops, 'NonZero', care);
-  const left = loops.filter((l) => Math.sign(loopArea(l)) === Math.sign(by) || narrowest(l) > 2 * Math.abs(by));
+  const left = cleaned(
+    loops.filter((l) => Math.sign(loopArea(l)) === Math.sign(by) || narrowest(l) > 2 * Math.abs(by)),
+    care,
+  );
   if (left.length === 0) return [];
-  const section = sectionFrom(left, 'NonZero', care);
+  const section = sectionOf(left, 'NonZero');
   const grown = section.offset(by, corners, MITRE, cornersOf(Math.abs(by)));
   section.delete();
   return loopsFrom(grown);

@@ -20,12 +20,11 @@ const MOST_CORNERS = 8_000;
  * of a millimetre see, or of 1/1500 of the size if that is more.
  */
 export function silhouette(mesh: Flat): Loop2[] {
-  // the kernel takes loops of two corners for the end of all
   const borders = bordersFacingUp(mesh)
     .map((l) => easedLoop(l, STRAIGHT))
     .filter((l) => l.length > 4);
   const corners = borders.reduce((n, l) => n + l.length / 2, 0);
-  const united = corners <= MOST_CORNERS ? loopsFrom(sectionOf(borders, 'Positive')) : [];
+  const united = borders.length > 0 && corners <= MOST_CORNERS ? loopsFrom(sectionOf(borders, 'Positive')) : [];
   const found = reachesAll(united, mesh) ? united : tracedLoops(maskOf(mesh));
   return found
     .filter((l) => Math.abs(loopArea(l)) > ROUGH.crumb)

@@ -162,6 +162,7 @@ function fillGroup(
     shadow,
     hours: print.estimate.hours,
     height: print.figures.height,
+    turn: print.mirrored ? -print.figures.turn : print.figures.turn,
   }));
   const found = nest(items, room, fixed);
   const byName = new Map(fits.map((c) => [nameOfCopy({ piece: c.print.key, copy: c.copy }), c]));

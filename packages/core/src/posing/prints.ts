@@ -1,5 +1,6 @@
 import { type Plan, type PoseNote, type Printer, printSettingOf, type Wish } from '../document/index.ts';
 import { type Evaluation, type Piece, piecePrint } from '../evaluate/index.ts';
+import { boxOf, sizeOf, type Vec3 } from '../mesh/index.ts';
 import type { SharedFile } from '../output/index.ts';
 import {
   estimateOf,
@@ -13,6 +14,7 @@ import {
   posesFor,
   printRule,
   UPRIGHT,
+  usableSize,
 } from '../print/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import type { PiecePrint, PoseChoice } from './model.ts';
@@ -107,11 +109,54 @@ const noteOf = (plan: Plan, key: string) => plan.pieces.find((p) => p.key === ke
 
 const measuredPrints = new WeakMap<PrintMesh, Map<string, Pick<PiecePrint, 'printer' | 'figures' | 'estimate'>>>();
 
-/** How a piece would be printed in a pose; without one upright. What was measured before is not measured again. */
+/** Up directions that are tried for a piece that no printer holds as it is modelled. */
+const AXIS_UPS: readonly Vec3[] = [
+  [0, 0, -1],
+  [0, -1, 0],
+  [0, 1, 0],
+  [1, 0, 0],
+  [-1, 0, 0],
+];
+
+const laid = new WeakMap<PrintMesh, Map<string, Pose>>();
+
+/** The pose of a piece that nobody chose one for: as modelled, or on another side of its where it only fits like that. */
+function unchosenPose(plan: Plan, key: string, mesh: PrintMesh): Pose {
+  const named = noteOf(plan, key)?.printer;
+  const all = printersOf(plan);
+  const printers = all.some((p) => p.name === named) ? all.filter((p) => p.name === named) : all;
+  const size = sizeOf(boxOf(mesh.positions));
+  if (printers.some((p) => usableSize(p).every((room, axis) => size[axis] <= room + 1e-6))) return UPRIGHT;
+  const asked = JSON.stringify(printers);
+  const known = laid.get(mesh) ?? new Map<string, Pose>();
+  laid.set(mesh, known);
+  let found = known.get(asked);
+  if (!found) {
+    const tried = (pose: Pose): Figures[] =>
+      printers.map((p) => measurePose(mesh, pose, printRule(p), 2 * CELL).figures).filter((f) => f.fits);
+    found = UPRIGHT;
+    if (tried(UPRIGHT).length === 0) {
+      let least = Infinity;
+      for (const up of AXIS_UPS) {
+        const pose = { up, spin: 0 };
+        for (const { supportVolume, turn } of tried(pose)) {
+          if (supportVolume < least) [least, found] = [supportVolume, { up, spin: turn }];
+        }
+      }
+    }
+    known.set(asked, found);
+  }
+  return found;
+}
+
+/**
+ * How a piece would be printed in a pose; without one as modelled, or on a side with which it fits. What was measured before
+ * is not measured again.
+ */
 export function printOf(context: PrintContext, piece: Piece, note?: PoseNote): PiecePrint {
   const { plan, evaluation } = context;
   const mesh = printMeshOf(context, piece);
-  const pose = note ? poseOnModel(note, evaluation.map) : UPRIGHT;
+  const pose = note ? poseOnModel(note, evaluation.map) : unchosenPose(plan, piece.key, mesh);
   const material = noteOf(plan, piece.key)?.material;
   const asked = JSON.stringify([pose, printersOf(plan), noteOf(plan, piece.key)?.printer, material]);
   const known = measuredPrints.get(mesh) ?? new Map<string, Pick<PiecePrint, 'printer' | 'figures' | 'estimate'>>();
@@ -127,7 +172,7 @@ export function printOf(context: PrintContext, piece: Piece, note?: PoseNote): P
     mirrored: false,
     pose,
     by: note?.by ?? 'nobody',
-    why: note?.why ?? (note ? 'set by hand' : 'as modelled'),
+    why: note?.why ?? (note ? 'set by hand' : pose === UPRIGHT ? 'as modelled' : 'turned, so that it fits'),
     ...found,
     copies: noteOf(plan, piece.key)?.copies ?? 1,
   };

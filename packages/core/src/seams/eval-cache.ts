@@ -69,7 +69,9 @@ export class EvalCache {
     { built: readonly BuiltCap[]; caps: readonly BuiltCap[]; faulty: number }
   >();
   private readonly ids = new WeakMap<object, number>();
-  private lastId = 0;
+
+  /** `lastId`: numbers are given from the next one on, so that those of two caches can be kept apart. */
+  constructor(private lastId = 0) {}
 
   /** A number that stands for this very object. */
   idOf(thing: object): number {

@@ -32,7 +32,7 @@ export function ByHand({ piece, lying }: { piece: PieceView; lying: LyingView | 
       set: { pose: { up: [...upInSource(next.up, view.map)], spin: next.spin, by: 'hand' } },
     });
   const own = plan.pieces.find((p) => p.key === piece.key)?.pose;
-  const pose = own && print?.of === piece.key ? poseOnModel(own, view.map) : UPRIGHT;
+  const pose = print?.of !== piece.key ? UPRIGHT : own ? poseOnModel(own, view.map) : print.pose;
   const { figures: f, estimate } = lying ?? { figures: print?.figures, estimate: print?.estimate };
   return (
     <div className="grid grid-cols-2 gap-4 pt-3">

@@ -3,6 +3,7 @@ import { type Flat, type Seam, wallLimits } from '../../document/index.ts';
 import type { Evaluation } from '../../evaluate/index.ts';
 import {
   add,
+  distanceTo,
   dot,
   inverse,
   mapNormal,
@@ -10,6 +11,7 @@ import {
   normalize,
   scale,
   sub,
+  treeOf,
   triangleCross,
   type Vec3,
 } from '../../mesh/index.ts';
@@ -28,8 +30,12 @@ const LARGEST = 22;
 const THINNEST = 0.8;
 /** From middle to middle, mm. */
 const APART = 40;
-/** Samples of a bent face. */
+/** Samples of a bent face; where its triangles are many more, as many as this are taken of them. */
 const SAMPLES = 1500;
+const MOST_SAMPLES = 6000;
+/** Places of a piece that are looked at in vain before it is given up, and how far round each is given up with it, mm. */
+const MOST_TRIES = 60;
+const BESIDE = 2;
 /** The face may turn so far within a flat. */
 const BENT = Math.cos((35 * Math.PI) / 180);
 
@@ -75,7 +81,8 @@ export function findFlats(e: Evaluation, seam: Seam, { diameter, most = 4 }: Fla
   for (const piece of [...new Set(samples.map((s) => s.piece))].sort()) {
     const own = samples.filter((s) => s.piece === piece);
     const places: Sample[] = [];
-    for (let left = own; places.length < most && left.length > 0; ) {
+    let left = own;
+    for (let tries = 0; tries < MOST_TRIES && places.length < most && left.length > 0; tries++) {
       const clear = (s: Sample): number => Math.min(3 * APART, ...places.map((p) => Math.hypot(...sub(p.at, s.at))));
       const worth = (s: Sample): number => Math.min(s.room, LARGEST / 2 + wall) * clear(s);
       const first = left.reduce((a, b) => (worth(b) > worth(a) + 1e-9 ? b : a));
@@ -85,7 +92,7 @@ export function findFlats(e: Evaluation, seam: Seam, { diameter, most = 4 }: Fla
         first,
       );
       if (clear(best) < APART) break;
-      left = left.filter((s) => s !== best);
+      left = left.filter((s) => Math.hypot(...sub(s.at, best.at)) > BESIDE);
       const size = diameter ?? largest(best);
       const out = outOf(own, best, size / 2);
       if (!out) continue;
@@ -142,15 +149,18 @@ function samplesOf({ pieces, context }: Evaluation, seam: Seam): Sample[] {
   const mean = faces.reduce((sum: Vec3, f) => add(sum, scale(f.out, f.area)), [0, 0, 0]);
   if (Math.hypot(...mean) < ONE_WAY * area) return [];
   const step = Math.min(20, Math.max(1.5, Math.sqrt(area / SAMPLES)));
-  return faces.flatMap(({ piece, corners, out }) =>
-    spread(corners, step).map((at) => ({
-      piece,
-      out,
-      at,
-      room: Math.min(...rims.map(([p, q]) => toSegment(at, p, q))),
-    })),
-  );
+  const places = faces.flatMap(({ piece, corners, out }) => spread(corners, step).map((at) => ({ piece, out, at })));
+  const every = Math.max(1, places.length / MOST_SAMPLES);
+  const chosen = Array.from({ length: Math.floor(places.length / every) }, (_, i) => places[Math.floor(i * every)]);
+  const tree = treeOf(linesAsTriangles(rims));
+  return chosen.map((s) => ({ ...s, room: distanceTo(tree, s.at) }));
 }
+
+/** Segments as triangles without area, to be asked for what is near. */
+const linesAsTriangles = (lines: readonly (readonly [Vec3, Vec3])[]) => ({
+  positions: Float64Array.from(lines.flat(2)),
+  triangles: Uint32Array.from(lines.flatMap((_, i) => [2 * i, 2 * i + 1, 2 * i + 1])),
+});
 
 /** Points all over a triangle, about `step` apart; long thin ones get them along their length. */
 function spread(corners: readonly [Vec3, Vec3, Vec3], step: number): Vec3[] {
@@ -167,12 +177,4 @@ function spread(corners: readonly [Vec3, Vec3, Vec3], step: number): Vec3[] {
     for (let j = 0; j < m; j++) points.push(add(a, add(scale(along, u), scale(across, ((1 - u) * (j + 0.5)) / m))));
   }
   return points;
-}
-
-/** How far a point is from a segment, mm. */
-function toSegment([x, y, z]: Vec3, [px, py, pz]: Vec3, [qx, qy, qz]: Vec3): number {
-  const [dx, dy, dz] = [qx - px, qy - py, qz - pz];
-  const along = (x - px) * dx + (y - py) * dy + (z - pz) * dz;
-  const s = Math.min(1, Math.max(0, along / Math.max(1e-30, dx * dx + dy * dy + dz * dz)));
-  return Math.hypot(x - px - s * dx, y - py - s * dy, z - pz - s * dz);
 }
