@@ -9,7 +9,7 @@ export interface Arguments {
   readonly flags: ReadonlyMap<string, string>;
 }
 
-/** Splits a command line into words and flags. Throws GephyraError `usage` for a flag without its value. */
+/** Splits a command line into words and flags; all commands know --limit. Throws GephyraError `usage` for a flag without its value. */
 export function parseArguments(list: readonly string[], known: readonly string[]): Arguments {
   const words: string[] = [];
   const flags = new Map<string, string>();
@@ -19,11 +19,12 @@ export function parseArguments(list: readonly string[], known: readonly string[]
       continue;
     }
     const flag = list[i].slice(2);
-    if (!known.includes(flag)) throw new GephyraError('usage', `There is no option --${flag}.`);
+    if (flag !== 'limit' && !known.includes(flag)) throw new GephyraError('usage', `There is no option --${flag}.`);
     if (SWITCHES.has(flag)) flags.set(flag, '');
     else if (i + 1 < list.length) flags.set(flag, list[++i]);
     else throw new GephyraError('usage', `--${flag} needs a value.`);
   }
+  if (!(numberOf(flags, 'limit', 1) > 0)) throw new GephyraError('usage', '--limit is a number of seconds over 0.');
   return { words, flags };
 }
 

@@ -53,7 +53,7 @@ async function gephyra(...args: string[]): Promise<Ended> {
 
 /** Runs the program by itself; a failing exit is a result, too. */
 async function program(...args: string[]): Promise<Ended> {
-  const all = ['--import', 'tsx', join(root, 'apps/cli/src/main.ts'), ...args];
+  const all = [join(root, 'apps/cli/gephyra.mjs'), ...args];
   try {
     return { code: 0, ...(await promisify(execFile)(process.execPath, all, { cwd: root })) };
   } catch (error) {
@@ -168,6 +168,26 @@ describe('gephyra', () => {
       shells: 1,
     });
     expect((await gephyra('inspect', join(folder, 'torn.obj'))).stdout).toMatch(/Buckle: 12 triangles, closed/);
+  });
+
+  it('ends searches at the limit with what they have found, and breaks off what cannot end', async () => {
+    const file = join(folder, 'tall.stl');
+    await writeFile(file, writeStlBinary(box([0, 0, 0], [300, 260, 700]), 'tall'));
+    const out = join(folder, 'hurried');
+    const done = await gephyra('prepare', file, '--printer', '220x220x250', '--out', out, '--limit', '0.001', '--json');
+    const report = JSON.parse(done.stdout);
+    expect([done.code, report.pieces, report.fits]).toEqual([2, 1, 0]);
+    expect(report.left.join()).toContain('too large');
+    expect((await gephyra('plan', '--check', join(out, 'plan.json'))).code).toBe(0);
+    // a pipe that nobody writes to never has an end
+    const pipe = join(folder, 'pipe.stl');
+    await promisify(execFile)('mkfifo', [pipe]);
+    const stuck = await program('inspect', pipe, '--limit', '1');
+    expect(stuck).toMatchObject({ code: 1, stdout: '' });
+    expect(stuck.stderr).toBe(
+      'It was not done after 3 seconds and was stopped; nothing was written. Simplify the model, or say --limit SECONDS.\n',
+    );
+    expect((await gephyra('inspect', file, '--limit', 'soon')).stderr).toContain('--limit is a number');
   });
 
   it('repairs into another format, with before and after, and says in its exit code what stays open', async () => {

@@ -50,6 +50,9 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
   gephyra plan --check PLAN.json [--json]
       names what is wrong in a plan
 
+  --limit SECONDS, with any of them: how long it may take (600 without it). Searches then end with what they have found;
+  what cannot is broken off with an error, and nothing is half-written.
+
 Exit: 0 done, 1 bad usage or input, 2 there are stop findings.`;
 
 /**

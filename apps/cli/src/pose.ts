@@ -1,6 +1,7 @@
 import { applyChange, GephyraError, planSchema, poseAll, posesTaken, sumOf, WISHES, type Wish } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { writeText } from './files.ts';
+import { limitOf } from './limit.ts';
 import { allPrints, planProject, printContext, printJson } from './plan-project.ts';
 
 /**
@@ -20,6 +21,7 @@ export async function pose({ words, flags }: Arguments): Promise<number> {
   if (given !== undefined && !WISHES.includes(given as Wish)) {
     throw new GephyraError('usage', `--wish is one of ${WISHES.join(', ')}.`);
   }
+  const limit = limitOf(flags);
   const read = await planProject(words[0], model);
   const { plan, project } = read;
   const { evaluation } = project;
@@ -30,7 +32,7 @@ export async function pose({ words, flags }: Arguments): Promise<number> {
   const start = performance.now();
   const context = printContext(read, plan);
   const before = sumOf(allPrints(context));
-  const search = poseAll(context, (given as Wish | undefined) ?? plan.wish);
+  const search = poseAll(context, (given as Wish | undefined) ?? plan.wish, limit.enough);
   let step = search.next();
   while (!step.done) step = search.next();
   const next = applyChange(

@@ -15,6 +15,7 @@ import {
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { writeBytes, writeText } from './files.ts';
+import { limitOf } from './limit.ts';
 import { readModelFile } from './model-file.ts';
 import { withPrinters } from './printers.ts';
 
@@ -25,13 +26,15 @@ import { withPrinters } from './printers.ts';
 export async function prepare({ words, flags }: Arguments): Promise<number> {
   const out = flags.get('out');
   if (words.length !== 1 || !out) throw new GephyraError('usage', 'Say prepare FILE --printer 220x220x250 --out DIR.');
+  const limit = limitOf(flags);
   const start = withPrinters(null, flags.get('printer'));
   const { found, stem } = await readModelFile(words[0]);
   const kernel = await loadKernel();
   await loadSimplifier();
   const began = performance.now();
   const steps: Prepared[] = [];
-  for (const step of preparations(start, found, { fallback: kernelTriangulator(kernel), kernel })) {
+  const tools = { fallback: kernelTriangulator(kernel), kernel };
+  for (const step of preparations(start, found, tools, limit.past)) {
     steps.push(step);
     if (!flags.has('json')) console.log(`${step.step}: ${step.did}`);
   }

@@ -1,12 +1,13 @@
 import {
   EVEN_WISHES,
+  finishedUnless,
   frozenPieces,
   GephyraError,
   kernelTriangulator,
   loadKernel,
   loadSimplifier,
   mirrorOf,
-  mirrorPlane,
+  mirrorSearch,
   parsePlan,
   proposeSeams,
   reasonWords,
@@ -15,6 +16,7 @@ import {
 } from '@gephyra/core';
 import { type Arguments, numberOf } from './arguments.ts';
 import { writeText } from './files.ts';
+import { limitOf } from './limit.ts';
 import { readModelFile } from './model-file.ts';
 import { readJson } from './plan-check.ts';
 import { withPrinters } from './printers.ts';
@@ -31,6 +33,7 @@ export async function propose({ words, flags }: Arguments): Promise<number> {
   if (words.length !== 1 || !out) {
     throw new GephyraError('usage', 'Say propose FILE|PLAN.json [--model FILE] --printer 220x220x250 --out PLAN.json.');
   }
+  const limit = limitOf(flags);
   const given = words[0].toLowerCase().endsWith('.json');
   const file = given ? flags.get('model') : words[0];
   if (!file) throw new GephyraError('usage', 'A plan needs its model: --model FILE.');
@@ -40,7 +43,9 @@ export async function propose({ words, flags }: Arguments): Promise<number> {
   await loadSimplifier();
   const shaped = shapeProject(plan, found, kernel);
   const began = performance.now();
-  const mirror = flags.has('symmetric') ? mirrorOf(mirrorPlane(shaped.bodies.map((b) => b.mesh))) : null;
+  const mirror = flags.has('symmetric')
+    ? mirrorOf(finishedUnless(mirrorSearch(shaped.bodies.map((b) => b.mesh)), limit.enough))
+    : null;
   if (flags.has('symmetric') && !mirror)
     console.error('There is no mirror plane, so the sides are parted each by itself.');
   const {
@@ -65,6 +70,7 @@ export async function propose({ words, flags }: Arguments): Promise<number> {
       seed: numberOf(flags, 'seed', 0),
     },
     { fallback: kernelTriangulator(kernel), kernel },
+    () => !limit.enough(),
   );
   const seconds = (performance.now() - began) / 1000;
   await writeText(out, `${JSON.stringify(proposed, null, 2)}\n`);

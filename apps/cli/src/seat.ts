@@ -1,15 +1,17 @@
 import {
   computeProject,
+  finishedUnless,
   GephyraError,
   kernelTriangulator,
   mirrorIn,
-  mirrorPlane,
+  mirrorSearch,
   parsePlan,
   planSchema,
   seatJoints,
 } from '@gephyra/core';
 import type { Arguments } from './arguments.ts';
 import { writeText } from './files.ts';
+import { limitOf } from './limit.ts';
 import { planProject } from './plan-project.ts';
 
 /**
@@ -22,11 +24,12 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
   if (words.length !== 1 || !model || !out) {
     throw new GephyraError('usage', 'Say seat PLAN.json --model FILE --out PLAN2.json.');
   }
+  const limit = limitOf(flags);
   const { plan, shaped, kernel, project } = await planProject(words[0], model);
   const { evaluation: e } = project;
   const start = performance.now();
-  const mirror = mirrorIn(mirrorPlane(shaped.bodies.map((b) => b.mesh)));
-  const seating = seatJoints(plan, e, { mirror });
+  const mirror = mirrorIn(finishedUnless(mirrorSearch(shaped.bodies.map((b) => b.mesh)), limit.enough));
+  const seating = seatJoints(plan, e, { mirror }, () => !limit.enough());
   const seconds = (performance.now() - start) / 1000;
   const next = parsePlan({
     ...plan,

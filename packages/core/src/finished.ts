@@ -4,3 +4,16 @@ export function finished<T>(work: Generator<unknown, T>): T {
   while (!step.done) step = work.next();
   return step.value;
 }
+
+/** Asked between pieces of work: true ends it with what there is. */
+export type Enough = () => boolean;
+
+/** The same until it is enough; null then. */
+export function finishedUnless<T>(work: Generator<unknown, T>, enough: Enough | undefined): T | null {
+  let step = work.next();
+  while (!step.done) {
+    if (enough?.()) return null;
+    step = work.next();
+  }
+  return step.value;
+}

@@ -4,7 +4,7 @@ export * from './cut/index.ts';
 export * from './document/index.ts';
 export { GephyraError } from './errors.ts';
 export * from './evaluate/index.ts';
-export { finished } from './finished.ts';
+export { type Enough, finished, finishedUnless } from './finished.ts';
 export * from './formats/index.ts';
 export * from './joining/index.ts';
 export * from './joints/index.ts';

@@ -1,13 +1,14 @@
 import { applyChange, type Plan, type PlanChange, type Printer } from './document/index.ts';
 import { GephyraError } from './errors.ts';
 import type { EvalContext } from './evaluate/index.ts';
+import { type Enough, finishedUnless } from './finished.ts';
 import { mirrorIn } from './mesh/index.ts';
 import { sharedFiles } from './output/index.ts';
 import { fillBeds, type PrintContext, piecePrints, poseAll, posesTaken } from './posing/index.ts';
 import { type ComputedProject, computeProject, shapeProject } from './project.ts';
 import { EVEN_WISHES, type ProposeState, proposeSeams } from './propose/seams/index.ts';
 import { seatJoints } from './propose/seat/index.ts';
-import { type Model, mirrorOf, mirrorPlane, type Shaped } from './recipe/index.ts';
+import { type MirrorPlane, type Model, mirrorOf, mirrorSearch, type Shaped } from './recipe/index.ts';
 import { type Import, isClosed } from './repair/index.ts';
 import type { Kernel } from './solid/index.ts';
 
@@ -32,6 +33,8 @@ export interface PrepareContext {
   readonly tools: EvalContext & { readonly kernel: Kernel };
   /** how far the step is, 0 to 1, with a word or two */
   readonly tell?: (share: number, what: string) => void;
+  /** ends the step with what it has found */
+  readonly enough?: Enough;
 }
 
 /** Room that is kept for joints while seams are looked for, mm, and planes looked at to better the first answer. */
@@ -41,14 +44,14 @@ const EFFORT = 6000;
 const MOST_FOR_TWINS = 1.1;
 
 const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
-  seams({ project: { plan }, model, tools, tell }) {
+  seams({ project: { plan }, model, tools, tell, enough }) {
     const printers: readonly Printer[] = [plan.printer, ...plan.printers];
     tell?.(0, 'the mirror plane first');
-    const mirror = mirrorOf(mirrorPlane(model.bodies.map((b) => b.mesh)));
+    const mirror = mirrorOf(planeOf(model, enough));
     const ask = { printers, wishes: EVEN_WISHES, jointRoom: JOINT_ROOM, keep: 'all', seed: 0 } as const;
     const say = ({ pieces, share }: ProposeState): boolean => {
       tell?.(share, `${pieces} pieces so far`);
-      return true;
+      return !enough?.();
     };
     try {
       let best = proposeSeams(plan, model, { ...ask, mirror, effort: EFFORT }, tools, say);
@@ -63,7 +66,14 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
           seams.length > 0
             ? `${seams.length} seams, ${figures.pieces} pieces${unlike === 0 ? ', the same on both sides' : ''}.`
             : 'No seam is needed.',
-        left: over > 0 ? [`${over} pieces are still too large. Add seams to them at Seams.`] : [],
+        left:
+          over > 0
+            ? [
+                over === 1
+                  ? 'One piece is still too large. Add a seam to it at Seams.'
+                  : `${over} pieces are still too large. Add seams to them at Seams.`,
+              ]
+            : [],
         change:
           seams.length > 0
             ? {
@@ -81,11 +91,11 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
     }
   },
 
-  joints({ project: { plan, evaluation }, model, tell }) {
+  joints({ project: { plan, evaluation }, model, tell, enough }) {
     tell?.(0, 'the mirror plane first');
-    const mirror = mirrorIn(mirrorPlane(model.bodies.map((b) => b.mesh)));
+    const mirror = mirrorIn(planeOf(model, enough));
     tell?.(0.4, 'face by face');
-    const { joints, notes } = seatJoints(plan, evaluation, { mirror });
+    const { joints, notes } = seatJoints(plan, evaluation, { mirror }, () => !enough?.());
     const bare = notes.filter((n) => n.joints.length === 0);
     return {
       did:
@@ -106,9 +116,9 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
     };
   },
 
-  poses({ project, tools, tell }) {
+  poses({ project, tools, tell, enough }) {
     const context = printContext(project, tools.kernel);
-    const search = poseAll(context, project.plan.wish);
+    const search = poseAll(context, project.plan.wish, enough);
     let posed = 0;
     let step = search.next();
     while (!step.done) {
@@ -140,6 +150,10 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
   },
 };
 
+/** The mirror plane of a model; null when there is none, or it was not found in time. */
+const planeOf = (model: Model, enough: Enough | undefined): MirrorPlane | null =>
+  finishedUnless(mirrorSearch(model.bodies.map((b) => b.mesh)), enough);
+
 const printContext = ({ plan, evaluation, alike }: ComputedProject, kernel: Kernel): PrintContext => ({
   kernel,
   plan,
@@ -153,6 +167,9 @@ const printContext = ({ plan, evaluation, alike }: ComputedProject, kernel: Kern
  */
 export const prepareStep = (step: Preparation, context: PrepareContext): Done => STEPS[step](context);
 
+/** When each step is to be done at the latest, as a share of the time there is. */
+const UNTIL: Record<Preparation, number> = { seams: 0.5, joints: 0.75, poses: 0.9, beds: 1 };
+
 /** A step that was done, with the plan after it. */
 export interface Prepared extends Omit<Done, 'change'> {
   readonly step: 'mend' | Preparation;
@@ -162,12 +179,14 @@ export interface Prepared extends Omit<Done, 'change'> {
 
 /**
  * Makes a model printable step by step: mends what is not closed, proposes seams after which everything fits, seats joints,
- * looks for poses and fills beds. Each step comes out with its plan; the next goes on with what there is.
+ * looks for poses and fills beds. Each step comes out with its plan; the next goes on with what there is. `past` is asked
+ * whether so great a share of the time is over: a step then ends with what it has found, so that the later ones have theirs.
  */
 export function* prepare(
   start: Plan,
   found: Import,
   { fallback, kernel }: EvalContext & { readonly kernel: Kernel },
+  past: (share: number) => boolean = () => false,
 ): Generator<Prepared, void> {
   const tools = { fallback, kernel };
   let plan = start;
@@ -187,7 +206,12 @@ export function* prepare(
     project,
   };
   for (const step of PREPARATIONS) {
-    const { did, left, change } = prepareStep(step, { project, model: shaped, tools });
+    const { did, left, change } = prepareStep(step, {
+      project,
+      model: shaped,
+      tools,
+      enough: () => past(UNTIL[step]),
+    });
     if (change) {
       const next = computeProject(applyChange(project.plan, change), shaped, tools);
       const { anchors, contacts } = next.evaluation;

@@ -1,5 +1,6 @@
 import type { PlanChange, PoseNote, Wish } from '../document/index.ts';
 import type { Piece } from '../evaluate/index.ts';
+import type { Enough } from '../finished.ts';
 import { upInSource } from '../print/index.ts';
 import type { PiecePrint, PoseChoice, PoseProposal } from './model.ts';
 import { type PrintContext, poseChoices, printOf } from './prints.ts';
@@ -14,16 +15,17 @@ const noteOfChoice = ({ pose, why }: Pick<PoseChoice, 'pose' | 'why'>, { evaluat
 
 /**
  * Looks for the best pose of every piece that has a file of its own, by its own wish or the one given. Poses that were set
- * by hand stay. Stops after every piece, so that others get their turn, and says which is next. Nothing is changed: see
- * `posesTaken`.
+ * by hand stay. Stops after every piece, so that others get their turn, and says which is next; ends with what it has when it
+ * is enough. Nothing is changed: see `posesTaken`.
  */
-export function* poseAll(context: PrintContext, wish: Wish): Generator<Piece, PoseProposal> {
+export function* poseAll(context: PrintContext, wish: Wish, enough?: Enough): Generator<Piece, PoseProposal> {
   const { plan, evaluation, shared } = context;
   const pieces: { key: string; before: PiecePrint; after: PiecePrint }[] = [];
   for (const piece of evaluation.pieces) {
     if (piece.aside || !piece.closed || shared.has(piece.key)) continue;
     const note = plan.pieces.find((p) => p.key === piece.key);
     if (note?.pose?.by === 'hand') continue;
+    if (enough?.()) break;
     yield piece;
     const before = printOf(context, piece, note?.pose);
     const best = poseChoices(context, piece, note?.wish ?? wish, 1)[0];

@@ -52,6 +52,11 @@ export interface SeatWish {
   readonly keep?: Readonly<Record<string, { readonly fit: Fit; readonly gap?: number | undefined }>>;
 }
 
+/** How far seating is, 0 to 1, with a word or two; false ends it with the faces that are done. */
+export type SeatTell = (share: number, what: string) => unknown;
+
+const NOT_REACHED = 'The search was ended before it came to this face.';
+
 /** What was done on a face, in a line, or why nothing could be. */
 export interface SeatNote {
   readonly face: string;
@@ -90,12 +95,7 @@ const DEEP = 60;
  * that is asked for by name gets thinner ones, down to what can be printed, where it must. Faces of a pattern (round a fan,
  * across the mirror plane) get the same joints, which must hold on all of them.
  */
-export function seatJoints(
-  plan: Plan,
-  e: Evaluation,
-  wish: SeatWish = {},
-  tell?: (share: number, what: string) => void,
-): Seating {
+export function seatJoints(plan: Plan, e: Evaluation, wish: SeatWish = {}, tell?: SeatTell): Seating {
   return new Seater(plan, e, wish).run(tell);
 }
 
@@ -153,7 +153,7 @@ class Seater {
     }
   }
 
-  run(tell?: (share: number, what: string) => void): Seating {
+  run(tell?: SeatTell): Seating {
     const furnished = new Set(this.e.joints.map((j) => j.face));
     // alternates have the joints of their lead
     const wanted = this.e.faces.filter(
@@ -166,7 +166,7 @@ class Seater {
     const walls = asked ? [...new Set([warn, (warn + stop) / 2, stop + 0.05])] : [warn];
     let done = 0;
     for (const group of groups) {
-      tell?.(done / wanted.length, `${done} of ${wanted.length} faces seated`);
+      if (tell?.(done / wanted.length, `${done} of ${wanted.length} faces seated`) === false) break;
       done += group.length;
       for (const wall of walls) {
         this.wall = wall;
@@ -175,7 +175,10 @@ class Seater {
     }
     this.wall = walls[walls.length - 1];
     this.freeTheWay();
-    return { joints: this.joints, notes: wanted.map((f) => this.notes.get(f.id)!) };
+    return {
+      joints: this.joints,
+      notes: wanted.map((f) => this.notes.get(f.id) ?? { face: f.id, joints: [], why: NOT_REACHED }),
+    };
   }
 
   /** Furnishes the faces of a group; whether anything holds there. */
