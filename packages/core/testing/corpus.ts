@@ -371,3 +371,43 @@ export const CORPUS: readonly Sample[] = [
   sample('plain', 'four faces', () => M.tetrahedron().scale([400, 400, 400])),
   sample('limbed', 'fine figure', () => figure(3, 5)),
 ];
+
+/**
+ * A solid as nobody would make it on purpose: up to nine balls, blocks, drums, rings and tapers, put together and taken from each
+ * other at random, turned, bumped, of 300 to 1500 mm and so of 2 to some 200 pieces.
+ */
+export function randomSolid(seed: number): IndexedMesh {
+  const next = numbers(seed * 7919);
+  const between = (low: number, high: number): number => low + next() * (high - low);
+  const part = (): Manifold => {
+    const size = between(30, 200);
+    const round = Math.round(between(5, 48));
+    const made = [
+      () => M.sphere(size, Math.max(12, round)),
+      () => M.cube([size, between(20, 260), between(20, 260)], true),
+      () => M.cylinder(between(40, 400), size / 2, between(0.3, 1) * size, round, true),
+      () =>
+        M.cylinder(size, size, size, round, true).subtract(M.cylinder(2 * size, 0.6 * size, 0.6 * size, round, true)),
+      () => M.tetrahedron().scale([size, size, size]),
+    ];
+    return made[Math.floor(next() * made.length)]()
+      .rotate([next() < 0.5 ? 0 : between(0, 360), next() < 0.5 ? 0 : between(0, 360), between(0, 360)])
+      .translate([between(-150, 150), between(-150, 150), between(-150, 150)]);
+  };
+  let solid = part();
+  for (let i = Math.floor(between(1, 9)); i > 0; i--) {
+    const changed = next() < 0.7 ? solid.add(part()) : solid.subtract(part());
+    if (!changed.isEmpty()) solid = changed;
+  }
+  const [wave, high] = [between(0.01, 0.05), next() < 0.4 ? between(1, 8) : 0];
+  if (high > 0) {
+    solid = solid.refineToLength(12).warp((v) => {
+      const f = high * Math.sin(wave * v[0] + 1) * Math.cos(wave * v[1]) * Math.sin(wave * v[2] + 2);
+      for (let k = 0; k < 3; k++) v[k] += f;
+    });
+  }
+  const { min, max } = solid.boundingBox();
+  const long = Math.max(...max.map((x, k) => x - min[k]));
+  const f = between(300, 1500) / long;
+  return meshOfSolid(solid.scale([f, f, f]));
+}

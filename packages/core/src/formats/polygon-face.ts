@@ -9,7 +9,7 @@ export const MOST_CORNERS = 10_000;
  * small file could keep a computer busy for hours.
  */
 export class FaceBudget {
-  private left = 3e9;
+  private left = 1e9;
 
   /** Whether a polygon of so many corners may still be triangulated. */
   takes(corners: number): boolean {
