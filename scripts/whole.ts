@@ -62,7 +62,7 @@ async function faultsIn(folder: string): Promise<string[]> {
   const faults: string[] = [];
   for (const name of await readdir(folder, { recursive: true })) {
     if (!name.endsWith('.3mf')) continue;
-    const { bodies } = bodiesOf(readModel(new Uint8Array(await readFile(join(folder, name))), name), name);
+    const { bodies } = bodiesOf(readModel(new Uint8Array(await readFile(join(folder, name)))), name);
     for (const body of withCrossings(bodies)) {
       const where = `${name}, ${body.name}`;
       const { status, closed } = judge(body.mesh);

@@ -5,9 +5,11 @@ import { labelled } from './labels/index.ts';
 import {
   type AlikeGroup,
   alikePieces,
+  crossedBodies,
   type Exported,
   type ExportOptions,
   exportPieces,
+  fileFaults,
   sharedFiles,
 } from './output/index.ts';
 import { type Model, modelOf, ShapeCache, type Shaped } from './recipe/index.ts';
@@ -73,10 +75,10 @@ export function writeProject(
     shared,
     finished: (piece, code, mirrored) => labelled(plan, evaluation, piece, code, mirrored).piece,
   });
-  const open = exported.written.filter((w) => !w.watertight);
+  const crossed = crossedBodies(evaluation);
   const against = [
     ...stops.map((f) => f.message),
-    ...open.map(({ piece }) => `The file of ${piece.code} ${piece.name} is not watertight.`),
+    ...exported.written.flatMap((w) => fileFaults(w.piece, w, crossed.has(w.piece.body))),
   ];
   return { ...exported, against };
 }

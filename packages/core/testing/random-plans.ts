@@ -6,7 +6,7 @@ import { toPrintable } from '../src/formats/index.ts';
 import { labelled } from '../src/labels/index.ts';
 import { type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
 import { applyRecipe, modelOf } from '../src/recipe/index.ts';
-import { bodiesOf, isClosed, withCrossings } from '../src/repair/index.ts';
+import { bodiesOf, isClosed, passingWithin, withCrossings } from '../src/repair/index.ts';
 import { loadSimplifier } from '../src/solid/index.ts';
 import { fallback, judge, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';
@@ -226,7 +226,7 @@ export function check({ meshes, plan: input }: RandomCase): Outcome {
     if (!joints && Math.abs(sum - whole) > 2e-5 * Math.max(whole, 100))
       faults.push(`${body.id}: volumes differ by ${(sum / whole - 1).toExponential(1)}`);
     for (const piece of own) {
-      const { mesh } = pieceMesh(piece);
+      const { mesh, tags: kinds } = pieceMesh(piece);
       const t = topology(mesh);
       if (!t.watertight) {
         faults.push(`${piece.key}: open ${t.openEdges}, crowded ${t.nonManifoldEdges}, ways ${t.inconsistentEdges}`);
@@ -240,6 +240,12 @@ export function check({ meshes, plan: input }: RandomCase): Outcome {
       }
       // of a body that crosses itself only closed pieces can be asked
       if (!(volume(mesh) > 0) && !crosses(body.mesh)) faults.push(`${piece.key}: volume ${volume(mesh)}`);
+      const stopped = e.findings.some(
+        (f) => f.severity === 'stop' && (f.where.piece === piece.key || piece.joints.includes(f.where.joint ?? '')),
+      );
+      const passing = passingWithin(printable.mesh, (tag) => kinds[tag].kind !== 'skin');
+      if (passing > 0 && !stopped && !crosses(body.mesh))
+        faults.push(`${piece.key}: ${passing} triangles of cuts or joints pass through it`);
       const said = judge(printable.mesh);
       if (said.status !== 'NoError') faults.push(`${piece.key}: the kernel says ${said.status}`);
       // the kernel gives a wrong volume where sides lie within its tolerance; a closed surface that crosses itself nowhere
@@ -267,6 +273,8 @@ function labelFaults(plan: Plan, e: Evaluation, piece: Piece): string[] {
   if (engraved > faces) faults.push(`${piece.key}: ${engraved} labels on ${faces} faces`);
   if (!topology(mesh).watertight || !t.watertight) faults.push(`${piece.key}: open once its code is engraved`);
   else if (judge(file).status !== 'NoError') faults.push(`${piece.key}: the kernel does not take it with its code`);
+  else if (crosses(file) && !crosses(toPrintable(pieceMesh(piece).mesh).mesh))
+    faults.push(`${piece.key}: its code passes through it`);
   if (!(volume(mesh) < piece.volume)) faults.push(`${piece.key}: no smaller with its code`);
   return faults;
 }

@@ -66,6 +66,10 @@ export const FINDINGS = {
   'joint.thread': { station: 'joints', when: 'a screw ends before it holds' },
   'joint.grip': { station: 'joints', when: 'little lies under the head of a screw' },
   'joint.head': { station: 'joints', when: 'the head of a screw has no place, or a driver cannot get at it' },
+  'joint.passing': {
+    station: 'joints',
+    when: 'what a joint makes of its piece passes through another part of it, as its file would hold it',
+  },
   'joint.shaft': {
     station: 'joints',
     when: 'the hole of a screw, the room that a ball swings in or a hinge cannot be made of its piece',

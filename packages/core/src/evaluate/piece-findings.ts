@@ -6,6 +6,7 @@ import { planeInSource } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import { resolving } from './body-findings.ts';
 import type { Evaluation, Piece } from './model.ts';
+import { passings } from './passing.ts';
 
 /** What is to be said of each piece by itself: whether it fits the printer, and whether its file is a solid. */
 export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: readonly Body[], map: Affine): Finding[] {
@@ -14,7 +15,30 @@ export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: read
     ...pieces.filter((p) => !p.build.within && !p.aside).map((p) => tooBig(plan, p, map)),
     ...pieces.filter((p) => !p.closed && whole.has(p.body)).map(openPiece),
     ...bodies.flatMap((b) => crossedPieces(b, pieces)),
+    ...pieces.filter((p) => !p.aside).flatMap((p) => passingJoints(plan, p)),
   ];
+}
+
+/** The joints of a piece that pass through another part of it. */
+function passingJoints(plan: Plan, piece: Piece): Finding[] {
+  const told = new Set<string>();
+  return passings(piece.solid, piece.caps).flatMap(({ joint, other, at }): Finding[] => {
+    const own = plan.joints.find((j) => j.id === joint);
+    if (!own || told.has(joint)) return [];
+    told.add(joint);
+    const place = at.map((x) => x.toFixed(1)).join(', ');
+    return [
+      {
+        code: 'joint.passing',
+        severity: 'stop',
+        where: { joint, seam: own.seam, piece: piece.key },
+        message:
+          `This joint passes through ${other === null ? 'another face' : 'another joint'} of ${piece.code} at ${place} mm, ` +
+          'so the file of the piece would cross itself. Move the joint, or make it smaller.',
+        mend: { label: 'Remove this joint', change: { do: 'removeJoint', id: joint } },
+      },
+    ];
+  });
 }
 
 /** The pieces whose own files would pass through themselves. */

@@ -13,8 +13,8 @@ import {
   slabsOf,
 } from '../joints/index.ts';
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
-import { dot, type Loop2, normalize, type Vec3, winding } from '../mesh/index.ts';
-import { type EvalCache, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
+import { type Blocks, buildBlocks, dot, type Loop2, normalize, type Vec3, winding } from '../mesh/index.ts';
+import { type EvalCache, isWall, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
@@ -245,6 +245,27 @@ function windingAt(faces: readonly MatingFace[], u: number, v: number): number {
 const keyOf = (what: string, env: Around, { frame: f, depth, direction }: Prism, print: string): string =>
   `${what}|${env.sized.key}|${f.origin}|${f.normal}|${f.v}|${direction}|${depth}|${print}`;
 
+const bents = new WeakMap<Solid, Blocks | null>();
+
+/** The bent faces that seams left on a solid, which are no caps and no skin of its body; null where there are none. */
+function bentWalls(solid: Solid): Blocks | null {
+  let known = bents.get(solid);
+  if (known === undefined) {
+    const { positions, triangles: t, tags } = solid;
+    const own = [...tags.keys()].filter((i) => isWall(tags[i]));
+    known =
+      own.length === 0
+        ? null
+        : buildBlocks({
+            positions,
+            triangles: Uint32Array.from(own.flatMap((i) => [t[3 * i], t[3 * i + 1], t[3 * i + 2]])),
+            tags: Uint32Array.from(own, (i) => tags[i]),
+          });
+    bents.set(solid, known);
+  }
+  return known;
+}
+
 /** Wall from a socket to the skin of its piece and to the piece's other caps. */
 function socketWall(
   slab: Prism,
@@ -261,7 +282,14 @@ function socketWall(
     () => 400,
   );
   const solid = env.solids.get(piece)!;
-  let best = skin;
+  const bent = bentWalls(solid);
+  let best = bent
+    ? cache.walls.get(
+        keyOf(`bent ${cache.idOf(solid)}`, env, slab, `${ringPrint(slab.outline)}${print}`),
+        () => prismDistance(slab, bent, skin),
+        () => 400,
+      )
+    : skin;
   for (const cap of solid.caps) {
     if (isMouth(cap, face) || planeAway(slab, solid, cap) >= best) continue;
     best = Math.min(best, prismToTriangles(slab, solid.positions, cap.triangles, best));
@@ -328,7 +356,8 @@ function materialUnder(
     () => 400,
   );
   const solid = env.solids.get(piece)!;
-  let best = skin;
+  const bent = bentWalls(solid);
+  let best = bent ? columnDepth(frame, outline, direction, bent, skin) : skin;
   for (const cap of solid.caps) {
     if (isMouth(cap, face) || planeAway({ ...footing, depth: best }, solid, cap) > 0) continue;
     best = Math.min(best, columnToTriangles(frame, outline, direction, solid.positions, cap.triangles, best));

@@ -1,6 +1,6 @@
 import type { CapRegion, Frame } from '../cut/index.ts';
 import type { Finding, Plan } from '../document/index.ts';
-import { capFrame, type Evaluation, type Piece } from '../evaluate/index.ts';
+import { capFrame, type Evaluation, type Piece, passings } from '../evaluate/index.ts';
 import { type BuiltCap, buildCap, columnToTriangles, faultyEdges, partDiagonals } from '../joints/index.ts';
 import { mm } from '../units.ts';
 import { pocket, STROKE } from './glyphs.ts';
@@ -57,7 +57,8 @@ export function labelled(
     return buildCap(region, frame, [...cap.halves, ...strokes], evaluation.context.fallback);
   });
   const caps = partDiagonals(solid, built);
-  const sound = engraved > 0 && faultyEdges(solid, caps) === 0;
+  // a code that runs into anything but its own face is left out
+  const sound = engraved > 0 && faultyEdges(solid, caps) === 0 && !passings(solid, caps).some((p) => p.joint === '');
   const result: Labelled = sound ? { piece: { ...piece, caps }, engraved, faces } : { piece, engraved: 0, faces };
   known.set(asked, result);
   return result;

@@ -1,5 +1,5 @@
 import { GephyraError } from '../errors.ts';
-import { type Piece, pieceMesh } from '../evaluate/index.ts';
+import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
   type Deflate,
   type ExportFormat,
@@ -14,6 +14,7 @@ import {
 } from '../formats/index.ts';
 import type { LoosePart } from '../joining/index.ts';
 import { type Affine, boxOf, IDENTITY, type IndexedMesh, mapped, mirroring, moving } from '../mesh/index.ts';
+import { passingWithin } from '../repair/index.ts';
 import type { SharedFile } from './alike.ts';
 
 /** A file to write, by a name that is safe on every system. */
@@ -28,8 +29,28 @@ export interface ExportedPiece {
   readonly file: string;
   /** checked on what was written: rounded to float32, welded, collapsed triangles dropped */
   readonly watertight: boolean;
+  /** places where cuts and joints pass through anything, checked on what was written */
+  readonly passing: number;
   readonly triangles: number;
 }
+
+/** What is wrong with the file of a piece as it was written, as sentences; `crossed`: its body passes through itself anyway. */
+export function fileFaults(
+  { code, name }: Pick<Piece, 'code' | 'name'>,
+  { watertight, passing }: Pick<ExportedPiece, 'watertight' | 'passing'>,
+  crossed: boolean,
+): string[] {
+  if (!watertight) return [`The file of ${code} ${name} is not watertight.`];
+  if (passing === 0 || crossed) return [];
+  const places = passing === 1 ? 'one place' : `${passing} places`;
+  return [
+    `The file of ${code} ${name} passes through itself at ${places} of its cuts or joints. Move the seam or joint a little.`,
+  ];
+}
+
+/** Bodies that pass through themselves. */
+export const crossedBodies = ({ findings }: Pick<Evaluation, 'findings'>): ReadonlySet<string | undefined> =>
+  new Set(findings.filter((f) => f.code === 'body.crossed').map((f) => f.where.body));
 
 /** Files of pieces. `folder` is a safe name for where they go. */
 export interface Exported {
@@ -88,7 +109,7 @@ export function exportPieces(
   const sources = together ? pieces.map((p) => ({ piece: p, mirrored: false, copies: [p] })) : byFile(pieces, shared);
   sources.forEach(({ piece, mirrored, copies }, i) => {
     progress(i / sources.length, `Writing ${piece.code} ${piece.name}`);
-    const { mesh, paint: tags } = pieceMesh(finished ? finished(piece, copies[0].code, mirrored) : piece);
+    const { mesh, tags: kinds, paint: tags } = pieceMesh(finished ? finished(piece, copies[0].code, mirrored) : piece);
     const own = mirrored ? mirrorImage(mesh) : mesh;
     const printable: Printable = toPrintable(lay ? mapped(own, lay(piece, mirrored, own)) : own);
     const count = copies.length > 1 ? ` ${copies.length}x` : '';
@@ -98,7 +119,9 @@ export function exportPieces(
     if (together) parts.push(part);
     else files.push(...writeModel(modelOfParts([{ ...part, name: stem }], palette), format, stem, deflate));
     const { watertight } = printable.topology;
-    for (const p of copies) written.push({ piece: p, file, watertight, triangles: printable.mesh.tags.length });
+    const passing = passingWithin(printable.mesh, (tag) => kinds[tag].kind !== 'skin');
+    for (const p of copies)
+      written.push({ piece: p, file, watertight, passing, triangles: printable.mesh.tags.length });
   });
   if (together) files.push(...writeModel(modelOfParts(parts, palette), format, folder, deflate));
   files.push(...looseFiles(loose, folder, format, deflate));

@@ -24,8 +24,9 @@ import {
   turning,
   volume,
 } from '../mesh/index.ts';
-import { csvCell, type ExportFile, mirrorImage, safeName } from '../output/index.ts';
+import { crossedBodies, csvCell, type ExportFile, fileFaults, mirrorImage, safeName } from '../output/index.ts';
 import { layDown } from '../print/index.ts';
+import { passingWithin } from '../repair/index.ts';
 import { bedName } from './bed-findings.ts';
 import { bedHours, leadOf } from './fill.ts';
 import type { PiecePrint } from './model.ts';
@@ -55,6 +56,8 @@ interface Laid {
   readonly mesh: IndexedMesh;
   readonly paint: readonly number[];
   readonly watertight: boolean;
+  /** places where cuts and joints pass through anything */
+  readonly passing: number;
 }
 
 /** The map that lays a mesh as a print does; the mesh is mirrored already where its file is. */
@@ -86,6 +89,7 @@ export function bedFiles(
     throw new GephyraError('export.nothing', 'No bed holds a piece, so there is nothing to export.');
   const folder = safeName(project) || 'project';
   const byKey = new Map(prints.map((p) => [p.key, p]));
+  const crossed = crossedBodies(evaluation);
   const known = new Map<string, Laid>();
   const laid = (print: PiecePrint): Laid => {
     const name = `${print.of} ${print.mirrored}`;
@@ -112,9 +116,10 @@ export function bedFiles(
       bytes: pictureOf(plan, bed, on),
     });
     const against = [
-      ...on
-        .filter((o) => !o.laid.watertight)
-        .map((o) => `The file of ${evaluation.pieces.find((p) => p.key === o.print.key)?.code} is not watertight.`),
+      ...on.flatMap((o) => {
+        const piece = evaluation.pieces.find((p) => p.key === o.print.key)!;
+        return fileFaults(piece, o.laid, crossed.has(piece.body));
+      }),
       ...readBack(made[0], on),
     ];
     written.push({ bed, file: `${stem}/${made[0].name}`, against });
@@ -134,11 +139,14 @@ const EMPTY: Omit<RawModel, 'parts'> = { format: '3mf', palette: [{ name: '', co
 function layPrint(context: PrintContext, print: PiecePrint): Laid {
   const piece = leadOf(context, print)!;
   const code = print.mirrored ? mirroredCode(context, print) : piece.code;
-  const { mesh, paint } = pieceMesh(labelled(context.plan, context.evaluation, piece, code, print.mirrored).piece);
+  const { mesh, tags, paint } = pieceMesh(
+    labelled(context.plan, context.evaluation, piece, code, print.mirrored).piece,
+  );
   const own = print.mirrored ? mirrorImage(mesh) : mesh;
   const { positions } = layDown(own.positions, print.pose);
   const { mesh: rounded, topology } = toPrintable({ ...own, positions });
-  return { mesh: rounded, paint, watertight: topology.watertight };
+  const passing = passingWithin(rounded, (tag) => tags[tag].kind !== 'skin');
+  return { mesh: rounded, paint, watertight: topology.watertight, passing };
 }
 
 /** The code of the first piece that is the mirror image of a print's file. */

@@ -1,15 +1,4 @@
-import {
-  buildTree,
-  cross,
-  dot,
-  type IndexedMesh,
-  normalize,
-  sub,
-  three,
-  triangleCross,
-  type Vec3,
-  vecOf,
-} from '../mesh/index.ts';
+import { buildTree, cross, dot, type IndexedMesh, normalize, sub, three, type Vec3, vecOf } from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
 /** Where a body passes through itself. */
@@ -53,8 +42,9 @@ function crossedOf(mesh: IndexedMesh): Crossed {
   const { pairs, triangles } = crossings(tree, tree, COUNTED, KEPT);
   const places: Vec3[] = [];
   for (let k = 0; k < triangles.length; k += 2) {
-    if (depth(mesh, triangles[k], triangles[k + 1]) < SPECK) continue;
-    places.push(meeting(mesh, triangles[k], triangles[k + 1]));
+    const pair = [triangles[k], triangles[k + 1]].flatMap((i) => cornersOf(mesh, i));
+    if (depthOfPair(pair) < SPECK) continue;
+    places.push(placeOfPair(pair));
   }
   // where not all were kept, those that were stand for the rest
   const all = triangles.length === pairs * 2;
@@ -64,35 +54,43 @@ function crossedOf(mesh: IndexedMesh): Crossed {
 /** Triangles that pass less far through one another are the specks that sampled surfaces have, and no fault of a print, mm. */
 const SPECK = 0.02;
 
-/** How far two triangles pass through one another, at most: the lesser of what stands out on either side of either. */
-function depth({ positions: p, triangles: t }: IndexedMesh, i: number, j: number): number {
-  const at = (v: number): Vec3 => [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
+/** The corners of a triangle. */
+export const cornersOf = (
+  { positions: p, triangles: t }: Pick<IndexedMesh, 'positions' | 'triangles'>,
+  i: number,
+): Vec3[] => [0, 1, 2].map((k) => three((c) => p[t[i * 3 + k] * 3 + c]));
+
+/** Six corners: those of one triangle, then those of another. */
+type Pair = readonly Vec3[];
+
+const WAYS = [
+  [0, 3],
+  [3, 0],
+] as const;
+
+const normalOf = (pair: Pair, one: number): Vec3 =>
+  normalize(cross(sub(pair[one + 1], pair[one]), sub(pair[one + 2], pair[one])));
+
+/** How far two triangles pass through one another, at most: the lesser of what stands out on either side of either, mm. */
+export function depthOfPair(pair: Pair): number {
   let least = Infinity;
-  for (const [one, other] of [
-    [i, j],
-    [j, i],
-  ]) {
-    const normal = normalize(triangleCross(p, t, one));
-    const origin = at(t[one * 3]);
-    const off = vecOf((c) => dot(normal, sub(at(t[other * 3 + c]), origin)));
+  for (const [one, other] of WAYS) {
+    const normal = normalOf(pair, one);
+    const off = vecOf((c) => dot(normal, sub(pair[other + c], pair[one])));
     least = Math.min(least, Math.max(...off), -Math.min(...off));
   }
   return least;
 }
 
 /** An end of the stretch in which two triangles meet: where an edge of one goes through the other. */
-function meeting({ positions: p, triangles: t }: IndexedMesh, i: number, j: number): Vec3 {
-  const at = (k: number): Vec3 => [p[t[k] * 3], p[t[k] * 3 + 1], p[t[k] * 3 + 2]];
-  let best: Vec3 = at(i * 3);
+export function placeOfPair(pair: Pair): Vec3 {
+  let best: Vec3 = pair[0];
   let least = Infinity;
-  for (const [one, other] of [
-    [i, j],
-    [j, i],
-  ]) {
-    const corners = three((c) => at(one * 3 + c));
-    const n = normalize(triangleCross(p, t, one));
+  for (const [one, other] of WAYS) {
+    const corners = three((c) => pair[one + c]);
+    const n = normalOf(pair, one);
     for (let e = 0; e < 3; e++) {
-      const [a, b] = [at(other * 3 + e), at(other * 3 + ((e + 1) % 3))];
+      const [a, b] = [pair[other + e], pair[other + ((e + 1) % 3)]];
       const [da, db] = [dot(n, sub(a, corners[0])), dot(n, sub(b, corners[0]))];
       if (da * db >= 0) continue;
       const s = da / (da - db);
@@ -105,4 +103,28 @@ function meeting({ positions: p, triangles: t }: IndexedMesh, i: number, j: numb
     }
   }
   return best;
+}
+
+/** Triangles that pass less far through one another are rounding, mm. */
+const ROUNDING = 1e-3;
+
+/**
+ * How many triangles with some tags pass through any other of a mesh by more than rounding. What has none of these tags is not
+ * held against itself, so it takes little time where they are few.
+ */
+export function passingWithin(mesh: IndexedMesh, isMade: (tag: number) => boolean): number {
+  const { positions, triangles: t, tags } = mesh;
+  const own = [...tags.keys()].filter((i) => isMade(tags[i]));
+  if (own.length === 0) return 0;
+  const made = {
+    positions,
+    triangles: Uint32Array.from(own.flatMap((i) => [t[3 * i], t[3 * i + 1], t[3 * i + 2]])),
+    tags: Uint32Array.from(own, (i) => tags[i]),
+  };
+  const { triangles: pairs } = crossings(buildTree(made), buildTree(mesh), COUNTED, KEPT);
+  let count = 0;
+  for (let k = 0; k < pairs.length; k += 2) {
+    if (depthOfPair([...cornersOf(made, pairs[k]), ...cornersOf(mesh, pairs[k + 1])]) >= ROUNDING) count++;
+  }
+  return count;
 }

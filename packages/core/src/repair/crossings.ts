@@ -1,5 +1,5 @@
 import { orient3d } from 'robust-predicates';
-import { boxPairs, type Tree } from '../mesh/index.ts';
+import { boxPairs, type IndexedMesh, type Tree } from '../mesh/index.ts';
 
 /** Triangles that pass through one another. */
 export interface Crossings {
@@ -45,16 +45,21 @@ function crossSelf(tree: Tree, i: number, j: number): boolean {
     const v = t[i * 3 + k];
     if (v === t[j * 3] || v === t[j * 3 + 1] || v === t[j * 3 + 2]) shared++;
   }
-  return shared < 2 && crossApart(tree, i, tree, j);
+  return shared < 2 && trianglesCross(tree.mesh, i, tree.mesh, j);
 }
+
+const crossApart = (a: Tree, i: number, b: Tree, j: number): boolean => trianglesCross(a.mesh, i, b.mesh, j);
 
 const signs = new Float64Array(6);
 
-function crossApart(a: Tree, i: number, b: Tree, j: number): boolean {
-  const p = a.mesh.positions;
-  const q = b.mesh.positions;
-  const s = a.mesh.triangles;
-  const t = b.mesh.triangles;
+type Surface = Pick<IndexedMesh, 'positions' | 'triangles'>;
+
+/** Whether an edge of triangle i of one surface goes through triangle j of another, or the other way round; exact. */
+export function trianglesCross(a: Surface, i: number, b: Surface, j: number): boolean {
+  const p = a.positions;
+  const q = b.positions;
+  const s = a.triangles;
+  const t = b.triangles;
   const same = p === q;
   if (!straddles(p, s, i, q, t, j, 0, same) || !straddles(q, t, j, p, s, i, 3, same)) return false;
   // signs[0…2]: corners of j against the plane of i; signs[3…5]: corners of i against the plane of j

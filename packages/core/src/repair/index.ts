@@ -1,8 +1,8 @@
 export { type Body, bodiesOf, bodiesOfMesh, FARTHEST, type Import, isClosed, shapeOf } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
-export { withCrossings } from './crossed.ts';
-export { crossings } from './crossings.ts';
+export { cornersOf, depthOfPair, passingWithin, placeOfPair, withCrossings } from './crossed.ts';
+export { crossings, trianglesCross } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
 export { DEFECTS, type Defect, type DefectKind, diagnose, type Health, type Place } from './diagnose.ts';
