@@ -1,7 +1,7 @@
 import type { Solid } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
-import { cornersOf, depthOfPair, placeOfPair, trianglesCross } from '../repair/index.ts';
+import { cornersOf, passingDepth, placeOfPair, trianglesCross } from '../repair/index.ts';
 
 /** Where what a joint (or a code) makes of a piece passes through something of that piece. */
 export interface Passing {
@@ -122,7 +122,7 @@ const meet = (a: Float64Array, i: number, b: Float64Array, k: number): boolean =
 function passesAt(a: Surface, i: number, b: Surface, j: number): Vec3 | null {
   if (!trianglesCross(a, i, b, j)) return null;
   const pair = [...cornersOf(a, i), ...cornersOf(b, j)];
-  return depthOfPair(pair) < SPECK ? null : placeOfPair(pair);
+  return passingDepth(pair) < SPECK ? null : placeOfPair(pair);
 }
 
 function amongEachOther(list: readonly Feature[], found: Passing[]): void {

@@ -1,4 +1,16 @@
-import { buildTree, cross, dot, type IndexedMesh, normalize, sub, three, type Vec3, vecOf } from '../mesh/index.ts';
+import {
+  buildTree,
+  cross,
+  dot,
+  type IndexedMesh,
+  lerp,
+  normalize,
+  pointAlong,
+  sub,
+  three,
+  type Vec3,
+  vecOf,
+} from '../mesh/index.ts';
 import { crossings } from './crossings.ts';
 
 /** Where a body passes through itself. */
@@ -72,7 +84,7 @@ const normalOf = (pair: Pair, one: number): Vec3 =>
   normalize(cross(sub(pair[one + 1], pair[one]), sub(pair[one + 2], pair[one])));
 
 /** How far two triangles pass through one another, at most: the lesser of what stands out on either side of either, mm. */
-export function depthOfPair(pair: Pair): number {
+function depthOfPair(pair: Pair): number {
   let least = Infinity;
   for (const [one, other] of WAYS) {
     const normal = normalOf(pair, one);
@@ -105,6 +117,60 @@ export function placeOfPair(pair: Pair): Vec3 {
   return best;
 }
 
+/** The stretch in which two triangles that cross lie in both: its ends. */
+function stretchOfPair(pair: Pair): [Vec3, Vec3] | null {
+  const ends: Vec3[] = [];
+  for (const [one, other] of WAYS) {
+    const n = normalOf(pair, one);
+    for (let e = 0; e < 3; e++) {
+      const [a, b] = [pair[other + e], pair[other + ((e + 1) % 3)]];
+      const [da, db] = [dot(n, sub(a, pair[one])), dot(n, sub(b, pair[one]))];
+      if (da < 0 === db < 0 || da === db) continue;
+      ends.push(lerp(a, b, da / (da - db)));
+    }
+  }
+  if (ends.length < 4) return null;
+  // both triangles meet the line of both planes in a stretch: what these two have in common
+  const along = normalize(sub(ends[1], ends[0]));
+  const at = ends.map((x) => dot(sub(x, ends[0]), along));
+  const low = Math.max(Math.min(at[0], at[1]), Math.min(at[2], at[3]));
+  const high = Math.min(Math.max(at[0], at[1]), Math.max(at[2], at[3]));
+  return high > low ? [pointAlong(ends[0], along, low), pointAlong(ends[0], along, high)] : null;
+}
+
+/** How far a point in the plane of a triangle lies inside its edges, mm. */
+function insideBy(pair: Pair, one: number, x: Vec3): number {
+  const n = normalOf(pair, one);
+  let least = Infinity;
+  for (let e = 0; e < 3; e++) {
+    const [a, b] = [pair[one + e], pair[one + ((e + 1) % 3)]];
+    least = Math.min(least, dot(cross(n, normalize(sub(b, a))), sub(x, a)));
+  }
+  return least;
+}
+
+/**
+ * How far two triangles really pass through one another, mm: the lesser of what stands out on either side and of how far within both
+ * they meet. Faces that lie on each other, and slivers that stick through a face like a needle, come to nothing.
+ */
+export const passingDepth = (pair: Pair): number => Math.min(depthOfPair(pair), depthWithin(pair));
+
+/**
+ * How far within both of two triangles that cross they meet, mm: the most that a place of the stretch they have in common lies
+ * inside the edges of either, the lesser of both.
+ */
+function depthWithin(pair: Pair): number {
+  const stretch = stretchOfPair(pair);
+  if (!stretch) return 0;
+  let [first, second] = [0, 0];
+  for (const s of [0.1, 0.3, 0.5, 0.7, 0.9]) {
+    const x = lerp(stretch[0], stretch[1], s);
+    first = Math.max(first, insideBy(pair, 0, x));
+    second = Math.max(second, insideBy(pair, 3, x));
+  }
+  return Math.min(first, second);
+}
+
 /** Triangles that pass less far through one another are rounding, mm. */
 const ROUNDING = 1e-3;
 
@@ -124,7 +190,7 @@ export function passingWithin(mesh: IndexedMesh, isMade: (tag: number) => boolea
   const { triangles: pairs } = crossings(buildTree(made), buildTree(mesh), COUNTED, KEPT);
   let count = 0;
   for (let k = 0; k < pairs.length; k += 2) {
-    if (depthOfPair([...cornersOf(made, pairs[k]), ...cornersOf(mesh, pairs[k + 1])]) >= ROUNDING) count++;
+    if (passingDepth([...cornersOf(made, pairs[k]), ...cornersOf(mesh, pairs[k + 1])]) >= ROUNDING) count++;
   }
   return count;
 }
