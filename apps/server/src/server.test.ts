@@ -284,10 +284,10 @@ describe('guards', () => {
       );
       return { policy, nonce: /nonce="([^"]+)"/.exec(await response.text())?.[1] };
     };
-    const [one, other] = [await open('/'), await open('/p/anything/seams')];
+    const [one, other, named] = [await open('/'), await open('/p/anything/seams'), await open('/index.html')];
     expect(one.nonce).toMatch(/^[A-Za-z0-9+/]{24}$/);
     expect(other.nonce).not.toBe(one.nonce);
-    for (const { policy, nonce } of [one, other]) {
+    for (const { policy, nonce } of [one, other, named]) {
       expect(policy.get('style-src')).toBe(`'self' 'nonce-${nonce}'`);
       expect(policy.get('script-src')).toBe("'self' 'wasm-unsafe-eval'");
       expect([...policy.values()].join()).not.toMatch(/unsafe-inline|unsafe-eval'(?<!wasm-unsafe-eval')|\*|https?:/);

@@ -76,9 +76,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   });
   if (options.web) {
     const web = options.web;
-    app.use(express.static(web, { index: false, setHeaders: cacheHashed }));
+    const files = express.static(web, { index: false, setHeaders: cacheHashed });
+    // the page itself is written anew for each answer
+    app.use((request, response, next) => (request.path === '/index.html' ? next() : files(request, response, next)));
     // pages are the application's; what looks like a file and is none, or is no reading at all, is not there
-    app.get(/^[^.]*$/, async (_request, response) => {
+    app.get(/^(?:[^.]*|\/index\.html)$/, async (_request, response) => {
       const page = await readFile(join(web, 'index.html'), 'utf8');
       response.set('Cache-Control', 'no-store').type('html').send(page.replaceAll(NONCE, response.locals.nonce));
     });

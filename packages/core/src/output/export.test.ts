@@ -9,7 +9,7 @@ import { triangleCount } from '../formats/raw.ts';
 import { readModel } from '../formats/read.ts';
 import { topology } from '../mesh/topology.ts';
 import { bodiesOf } from '../repair/bodies.ts';
-import { exportPieces, safeName } from './export.ts';
+import { csvCell, exportPieces, safeName } from './export.ts';
 
 const found = bodiesOf(
   modelOfMeshes(
@@ -62,6 +62,18 @@ describe('exported pieces', () => {
       });
     },
   );
+});
+
+describe('a cell of a list', () => {
+  it('runs as no formula, wherever a spreadsheet parts cells, and comes back whole', () => {
+    expect(csvCell('plain')).toBe('plain');
+    expect(csvCell('-12.5')).toBe('-12.5');
+    expect(csvCell('=1+1')).toBe("'=1+1");
+    expect(csvCell('left; right')).toBe('"left; right"');
+    expect(csvCell('wing;=SUM(1)')).toBe(`"wing;'=SUM(1)"`);
+    expect(csvCell('a\t@cmd')).toBe(`"a\t'@cmd"`);
+    expect(csvCell('say "ebb"')).toBe('"say ""ebb"""');
+  });
 });
 
 describe('names of files', () => {

@@ -218,10 +218,13 @@ function piecesCsv(written: readonly ExportedPiece[]): string {
   return `${[head, ...rows].join('\r\n')}\r\n`;
 }
 
-/** A cell as RFC 4180 wants it; a leading =, +, - or @ of a text would be run as a formula by spreadsheets. */
+/**
+ * A cell as RFC 4180 wants it. A leading =, +, - or @ of a text would be run as a formula by spreadsheets, also after a
+ * semicolon or a tab, at which some of them part cells.
+ */
 export function csvCell(text: string): string {
-  const safe = /^[=+@-]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+  const safe = Number.isNaN(Number(text)) ? text.replace(/(^|[;\t\r\n])(?=[=+@-])/g, "$1'") : text;
+  return /[",;\t\r\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
 }
 
 /** Names that one wide-spread system keeps for devices. */

@@ -268,7 +268,7 @@ describe('filling beds', () => {
   });
 
   it('500 copies, hours for a bed, a piece for no printer, spacing wider than the bed: all are placed or named', () => {
-    const context = contextOf([box([0, 0, 0], [20, 20, 10]), box([50, 0, 0], [290, 230, 20])], {
+    const context = contextOf([box([0, 0, 0], [20, 20, 10]), box([50, 0, 0], [290, 330, 230])], {
       pieces: [{ key: 'b1', copies: 500 }],
     });
     const all = prints(context);

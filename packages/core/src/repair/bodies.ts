@@ -8,6 +8,7 @@ import {
   type IndexedMesh,
   insideSolid,
   shells,
+  sizeOf,
   splitBy,
   type Topology,
   topology,
@@ -67,7 +68,7 @@ const MOST_SHELLS = 2000;
  * become millimetres where the file names its unit.
  *
  * Throws GephyraError `model.far` for a vertex farther than a kilometre from the origin (details: part, vertex), `model.empty`
- * when nothing with a surface is left.
+ * when nothing with a surface is left, `model.small` when all of it is smaller than a millionth of a millimetre.
  */
 export function bodiesOf(source: RawModel, fallbackName: string): Import {
   const raw = inMillimetres(source);
@@ -96,6 +97,7 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
   if (bodies.length === 0) {
     throw new GephyraError('model.empty', 'The model has no surface: all its triangles are without area.');
   }
+  checkSize(bodies, fallbackName);
   if (degenerate > 0) notes.push(`${degenerate} triangles without any area were dropped.`);
   if (flipped > 0) {
     notes.push(
@@ -117,6 +119,19 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
 
 /** Farther than this from the origin there is no model, mm: beyond, float32 files could not keep a tenth of a millimetre. */
 export const FARTHEST = 1e6;
+
+/** What is smaller has lost its shape to rounding before it was read, mm. */
+const LEAST = 1e-6;
+
+function checkSize(bodies: readonly Body[], fallbackName: string): void {
+  const size = Math.max(...bodies.map((b) => Math.max(...sizeOf(boxOf(b.mesh.positions)))));
+  if (size >= LEAST) return;
+  throw new GephyraError(
+    'model.small',
+    `${fallbackName} is only ${Number(size.toPrecision(2))} mm large, too small to be told from rounding. Export it in another unit.`,
+    { size },
+  );
+}
 
 function checkReach(part: RawPart, parts: number, fallbackName: string): void {
   const { positions: p } = part;

@@ -105,5 +105,7 @@ describe('bodiesOf', () => {
       parts: [{ name: '', positions: new Float32Array(9).fill(2), triangles: null }],
     };
     expect(() => bodiesOf(line, 'x')).toThrow(/no surface/);
+    const speck = box([0, 0, 0], [6e-29, 6e-29, 6e-29]);
+    expect(() => bodiesOf(raw(speck), 'speck')).toThrow(expect.objectContaining({ code: 'model.small' }));
   });
 });
