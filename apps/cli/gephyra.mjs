@@ -30,13 +30,11 @@ child.on('exit', (code, signal) => {
   clearTimeout(timer);
   if (late) {
     console.error(
-      `It was not done after ${limit + grace} seconds and was stopped; nothing was written. Simplify the model, or say --limit SECONDS.`,
+      `It was not done after ${limit + grace} seconds and was stopped. Simplify the model, or say --limit SECONDS.`,
     );
     process.exitCode = 1;
   } else if (signal === 'SIGABRT') {
-    console.error(
-      'The computation broke off, most likely for want of memory; nothing was written. Simplify the model first.',
-    );
+    console.error('The computation broke off, most likely for want of memory. Simplify the model first.');
     process.exitCode = 1;
   } else process.exitCode = code ?? 128 + constants.signals[signal];
 });

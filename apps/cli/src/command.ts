@@ -51,7 +51,7 @@ const USAGE = `gephyra: splits models into pieces that fit the printer
       names what is wrong in a plan
 
   --limit SECONDS, with any of them: how long it may take (600 without it). Searches then end with what they have found;
-  what cannot is broken off with an error, and nothing is half-written.
+  what cannot is broken off with an error.
 
 Exit: 0 done, 1 bad usage or input, 2 there are stop findings.`;
 

@@ -1,7 +1,7 @@
 import type { Solid } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
-import { cornersOf, passingDepth, placeOfPair, trianglesCross } from '../repair/index.ts';
+import { cornersOf, passingDepth, placeOfPair, ROUNDING, trianglesCross } from '../repair/index.ts';
 
 /** Where what a joint (or a code) makes of a piece passes through something of that piece. */
 export interface Passing {
@@ -13,8 +13,6 @@ export interface Passing {
   readonly at: Vec3;
 }
 
-/** Triangles that reach less far through one another are rounding, mm. */
-const SPECK = 1e-3;
 /** So many are told of a piece. */
 const MOST = 20;
 
@@ -61,13 +59,14 @@ export function passings(solid: Solid, caps: readonly BuiltCap[]): readonly Pass
   return found;
 }
 
-const features = new WeakMap<BuiltCap, readonly Omit<Feature, 'cap'>[]>();
+/** What was built into each cap. */
+const builtIn = new WeakMap<BuiltCap, readonly Omit<Feature, 'cap'>[]>();
 
 function featuresOf(cap: BuiltCap, c: number): Feature[] {
-  let own = features.get(cap);
+  let own = builtIn.get(cap);
   if (!own) {
     own = cap.halves.length === 0 ? [] : featuresIn(cap);
-    features.set(cap, own);
+    builtIn.set(cap, own);
   }
   return own.map((f) => ({ ...f, cap: c }));
 }
@@ -122,7 +121,7 @@ const meet = (a: Float64Array, i: number, b: Float64Array, k: number): boolean =
 function passesAt(a: Surface, i: number, b: Surface, j: number): Vec3 | null {
   if (!trianglesCross(a, i, b, j)) return null;
   const pair = [...cornersOf(a, i), ...cornersOf(b, j)];
-  return passingDepth(pair) < SPECK ? null : placeOfPair(pair);
+  return passingDepth(pair) < ROUNDING ? null : placeOfPair(pair);
 }
 
 function amongEachOther(list: readonly Feature[], found: Passing[]): void {
@@ -186,8 +185,8 @@ function throughSkin(
 /** Whether a triangle lies beyond a box on one of its sides; a hair of rounding counts as near. */
 function beyond(p: Float64Array, a: number, b: number, c: number, box: Float64Array): boolean {
   for (let k = 0; k < 3; k++) {
-    const low = box[k] - SPECK;
-    const high = box[k + 3] + SPECK;
+    const low = box[k] - ROUNDING;
+    const high = box[k + 3] + ROUNDING;
     if (p[a + k] < low && p[b + k] < low && p[c + k] < low) return true;
     if (p[a + k] > high && p[b + k] > high && p[c + k] > high) return true;
   }

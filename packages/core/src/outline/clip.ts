@@ -1,6 +1,6 @@
 import type { Loop2 } from '../mesh/index.ts';
 import { type Kernel, kernelNow } from '../solid/index.ts';
-import { type Care, cleaned, FINE } from './clean.ts';
+import { cleaned, FINE } from './clean.ts';
 
 type Section = InstanceType<Kernel['CrossSection']>;
 /** Where loops wind other than 0 times, or more than 0 times counter-clockwise. */
@@ -26,8 +26,8 @@ export function loopsFrom(section: Section): Loop2[] {
  * What loops x y x y … cover together, mm: outlines counter-clockwise, holes clockwise, none crossing another. Rounds to
  * 1e-8 mm. Throws as `cleaned` does; needs the kernel to be loaded, as all of this folder.
  */
-export function unite(loops: readonly Loop2[], rule: FillRule = 'NonZero', care: Care = FINE): Loop2[] {
-  const clean = cleaned(loops, care);
+export function unite(loops: readonly Loop2[], rule: FillRule = 'NonZero'): Loop2[] {
+  const clean = cleaned(loops, FINE);
   return clean.length === 0 ? [] : loopsFrom(sectionOf(clean, rule));
 }
 

@@ -26,7 +26,7 @@ export function grow(
   corners: 'Round' | 'Miter' = 'Round',
   care: Care = FINE,
 ): Loop2[] {
-  if (by === 0) return unite(loops, 'NonZero', care);
+  if (by === 0) return unite(loops);
   const left = cleaned(
     loops.filter((l) => Math.sign(loopArea(l)) === Math.sign(by) || narrowest(l) > 2 * Math.abs(by)),
     care,

@@ -1,4 +1,3 @@
-export { type Care, FINE, ROUGH } from './clean.ts';
 export { intersect, subtract, unite } from './clip.ts';
 export { easedLine, easedLoop } from './ease.ts';
 export { aroundLines, bandAlong, grow } from './grow.ts';

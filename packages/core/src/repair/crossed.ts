@@ -171,8 +171,8 @@ function depthWithin(pair: Pair): number {
   return Math.min(first, second);
 }
 
-/** Triangles that pass less far through one another are rounding, mm. */
-const ROUNDING = 1e-3;
+/** Triangles that pass less far through one another (`passingDepth`) are rounding, mm. */
+export const ROUNDING = 1e-3;
 
 /**
  * How many triangles with some tags pass through any other of a mesh by more than rounding. What has none of these tags is not

@@ -1,7 +1,7 @@
 export { type Body, bodiesOf, bodiesOfMesh, FARTHEST, type Import, isClosed, shapeOf } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
-export { cornersOf, passingDepth, passingWithin, placeOfPair, withCrossings } from './crossed.ts';
+export { cornersOf, passingDepth, passingWithin, placeOfPair, ROUNDING, withCrossings } from './crossed.ts';
 export { crossings, trianglesCross } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
