@@ -76,8 +76,8 @@ describe('requests that nobody means well', () => {
       ['PATCH', name, 'no gzip at all', { ...JSON_TYPE, 'Content-Encoding': 'gzip' }, 400],
       ['PATCH', name, '{"name":"a\\u0000b"}', JSON_TYPE, 400],
       ['PATCH', name, '{"name":"a\\ud800b"}', JSON_TYPE, 400],
-      ['POST', routes.undo(project.id), '{"basedOn":3000000000}', JSON_TYPE, 400],
-      ['POST', routes.undo(project.id), '{"basedOn":-1}', JSON_TYPE, 400],
+      ['POST', routes.undo(project.id), '{"gesture":"gesture-1","basedOn":3000000000}', JSON_TYPE, 400],
+      ['POST', routes.undo(project.id), '{"gesture":"gesture-1","basedOn":-1}', JSON_TYPE, 400],
       ['POST', '/', '', {}, 404],
       ['GET', '/assets/index-deadbeef.js', '', {}, 404],
     ];

@@ -100,7 +100,7 @@ describe('the database', () => {
     });
     for (let n = 1; n <= 10; n++) {
       flushed.length = 0;
-      await projects.save(id, n, `Move ${n}`, plan(n));
+      await projects.save(id, { gesture: `move-number-${n}`, basedOn: n }, `Move ${n}`, plan(n));
       expect(flushed.filter((path) => path.includes('pg_wal')).length).toBeGreaterThan(0);
     }
     flushed.length = 0;

@@ -4,14 +4,17 @@ import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { connect } from 'node:net';
 import { join } from 'node:path';
-import { type Job, type Problem, type Project, type ProjectCard, routes } from '@gephyra/contract';
-import { bounds, readStl, unpackModel, writeModel, writeStlBinary } from '@gephyra/core';
+import { type Job, type Problem, type Project, type ProjectCard, type ProjectNews, routes } from '@gephyra/contract';
+import { bounds, type LogEntry, readStl, unpackModel, writeModel, writeStlBinary } from '@gephyra/core';
+import { eq } from 'drizzle-orm';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../../packages/core/testing/models.ts';
 import { blob, box } from '../../../packages/core/testing/shapes.ts';
 import { Client, spawnServer, tempFolder } from '../testing/client.ts';
 import { freshData } from '../testing/fresh-data.ts';
+import { revisions } from './db/schema.ts';
+import { Projects } from './projects.ts';
 import { type RunningServer, startServer } from './server.ts';
 
 const tall = writeStlBinary(box([0, 0, 0], [60, 40, 300]), 'tall');
@@ -75,7 +78,7 @@ describe('revisions', () => {
     let p = await client.project(tall);
     for (const z of [100, 120]) p = (await client.save(p, `Seam at ${z}`, { ...p.plan, seams: [seam(z)] })).body;
     const step = async (way: 'undo' | 'redo') => {
-      const { status, body } = await client.call<Project & Problem>(routes[way](p.id), 'POST', { basedOn: p.revision });
+      const { status, body } = await client.step(p, way);
       if (status === 200) p = body;
       return body;
     };
@@ -94,6 +97,57 @@ describe('revisions', () => {
     const two = await client.save(p, 'second tab', { ...p.plan, seams: [seam(200)] });
     expect([one.status, two.status, two.body.code]).toEqual([200, 409, 'plan.stale']);
     expect((await client.call<Project>(routes.project(p.id))).body.plan.seams[0].origin[2]).toBe(100);
+  });
+
+  it('what is sent again, since its answer was lost, is done once, and what others did since is told', async () => {
+    const p = await client.project(tall);
+    const lost = await client.save(p, 'first tab', { ...p.plan, seams: [seam(100)] }, 'sent-twice-1');
+    const other = await client.save(lost.body, 'second tab', { ...p.plan, seams: [seam(200)] });
+    const again = await client.save(p, 'first tab', { ...p.plan, seams: [seam(100)] }, 'sent-twice-1');
+    expect([again.status, again.body.revision, again.body.plan.seams[0].origin[2]]).toEqual([200, 3, 200]);
+    const undone = await client.step(other.body, 'undo', 'undone-twice');
+    expect((await client.step(other.body, 'undo', 'undone-twice')).body).toEqual(undone.body);
+    expect(undone.body.revision).toBe(2);
+  });
+
+  it('are told to whoever watches, with where everything stands to begin with', async () => {
+    const p = await client.project(tall);
+    const response = await fetch(client.base + routes.projectEvents);
+    const events = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let told = '';
+    const until = async (news: ProjectNews): Promise<void> => {
+      while (!told.includes(JSON.stringify(news))) told += (await events.read()).value!;
+    };
+    await until({ project: p.id, revision: 1, name: 'bell' });
+    await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(100)] });
+    await until({ project: p.id, revision: 2, name: 'bell' });
+    await client.call(routes.project(p.id), 'PATCH', { name: 'Ebb bell' });
+    await until({ project: p.id, revision: 2, name: 'Ebb bell' });
+    await events.cancel();
+  });
+
+  it('of a log are its entries alone, on every branch, and come back with the plan', async () => {
+    const entry = (n: number): LogEntry => ({
+      at: `2026-12-01T10:00:0${n}.000Z`,
+      pieces: [{ piece: 'b1', copy: 1 }],
+      to: 'printed',
+    });
+    let p = await client.project(tall);
+    const note = async (...log: LogEntry[]): Promise<void> => {
+      p = (await client.save(p, `Note ${log.length}`, { ...p.plan, log })).body;
+    };
+    await note(entry(1));
+    await note(entry(1), entry(2));
+    p = (await client.step(p, 'undo')).body;
+    expect(p.plan.log).toEqual([entry(1)]);
+    await note(entry(1), entry(3), entry(4));
+    p = (await client.save(p, 'Seam', { ...p.plan, seams: [seam(100)] })).body;
+    await note(entry(1), entry(5));
+    const reopened = new Projects(server.db);
+    const { plan } = await reopened.get(p.id);
+    expect([plan.log, plan.seams.length]).toEqual([[entry(1), entry(5)], 1]);
+    const rows = await server.db.select().from(revisions).where(eq(revisions.projectId, p.id));
+    expect(rows.filter((r) => r.plan !== null).map((r) => r.label)).toEqual(['Import', 'Seam']);
   });
 
   it('what is no plan is refused with its place', async () => {
@@ -353,7 +407,7 @@ describe('a server that is killed', () => {
     const second = await spawnServer(folder);
     const kept = (await second.client.call<Project>(routes.project(p.id))).body;
     expect(kept.revision).toBeGreaterThanOrEqual(acknowledged.revision);
-    const back = (await second.client.call<Project>(routes.undo(p.id), 'POST', { basedOn: kept.revision })).body;
+    const back = (await second.client.step(kept, 'undo')).body;
     expect(back.revision).toBe(kept.revision - 1);
     const { body } = await second.client.call<Job>(routes.exports(p.id), 'POST', {
       revision: back.revision,

@@ -7,7 +7,7 @@ import { GephyraError } from '@gephyra/core';
 import express from 'express';
 import { BlobStore } from './blobs.ts';
 import { backUp } from './db/backup.ts';
-import { openDatabase } from './db/open.ts';
+import { type Database, openDatabase } from './db/open.ts';
 import { EquipmentStore } from './equipment.ts';
 import { freshNonce, headers, sameMachine } from './guards.ts';
 import { type JobOptions, Jobs } from './jobs/jobs.ts';
@@ -36,6 +36,7 @@ export interface ServerOptions {
 
 export interface RunningServer {
   readonly port: number;
+  readonly db: Database;
   readonly projects: Projects;
   readonly jobs: Jobs;
   readonly blobs: BlobStore;
@@ -59,6 +60,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const prints = new Prints(database.db);
   const jobs = new Jobs(database.db, blobs, projects, prints, options.jobs);
   await jobs.forgetOld();
+  await projects.forgetGestures(new Date());
   const used = await projects.blobs();
   for (const hash of [...(await jobs.blobsInUse()), ...(await prints.blobsInUse())]) used.add(hash);
   await blobs.sweep(used);
@@ -104,7 +106,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     await close().catch(() => {});
     throw error;
   }
-  return { port: (server.address() as AddressInfo).port, projects, jobs, blobs, close };
+  return { port: (server.address() as AddressInfo).port, db: database.db, projects, jobs, blobs, close };
 }
 
 async function opened(data: string) {

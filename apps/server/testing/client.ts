@@ -1,10 +1,12 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdtemp } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { setTimeout } from 'node:timers/promises';
-import { type Job, type JobEntry, type Problem, type Project, routes } from '@gephyra/contract';
+import { type Job, type JobEntry, type Problem, type Project, routes, type SavedProject } from '@gephyra/contract';
+import type { Plan } from '@gephyra/core';
 import { bundled } from '../src/bundled.ts';
 
 export const tempFolder = (): Promise<string> => mkdtemp(join(tmpdir(), 'gephyra-'));
@@ -56,8 +58,23 @@ export class Client {
     return (await this.call<Project>(routes.project(projectId!))).body;
   }
 
-  save(p: Project, label: string, plan: unknown): Promise<{ status: number; body: Project & Problem }> {
-    return this.call(routes.plan(p.id), 'PUT', { basedOn: p.revision, label, plan });
+  async save(
+    p: Project,
+    label: string,
+    plan: unknown,
+    gesture: string = randomUUID(),
+  ): Promise<{ status: number; body: Project & Problem }> {
+    const asked = { gesture, basedOn: p.revision, label, plan };
+    const { status, body } = await this.call<SavedProject & Problem>(routes.plan(p.id), 'PUT', asked);
+    return { status, body: { ...body, plan: body.plan ?? (plan as Plan) } };
+  }
+
+  step(
+    p: Project,
+    way: 'undo' | 'redo',
+    gesture: string = randomUUID(),
+  ): Promise<{ status: number; body: Project & Problem }> {
+    return this.call(routes[way](p.id), 'POST', { gesture, basedOn: p.revision });
   }
 }
 

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { readdir } from 'node:fs/promises';
 import { request } from 'node:http';
@@ -68,7 +69,11 @@ export async function killLoop(
       const { body: p } = await client.call<Project>(routes.project(id));
       const z = Math.round((next() - 0.5) * 1800) / 10;
       const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] }];
-      const { status, body } = await client.save(p, `Seam at ${z}`, { ...p.plan, seams });
+      const gesture = randomUUID();
+      const send = () => client.save(p, `Seam at ${z}`, { ...p.plan, seams }, gesture);
+      // an answer may be lost: it is sent again
+      if (next() < 0.3) await send();
+      const { status, body } = await send();
       // the other tab may have been first
       if (status === 409) return;
       if (status !== 200) throw new Error(`a save was refused: ${status} ${body.detail}`);

@@ -28,11 +28,12 @@ describe('a name', () => {
 
 describe('a revision', () => {
   it('is a whole number that the record can count to', () => {
-    for (const basedOn of [0, 1, 2 ** 31 - 1]) expect(refused(stepRevision, { basedOn })).toBe(false);
+    for (const basedOn of [0, 1, 2 ** 31 - 1])
+      expect(refused(stepRevision, { gesture: 'gesture-1', basedOn })).toBe(false);
     for (const basedOn of [-1, 0.5, 2 ** 31, Number.NaN, '3', null])
-      expect(refused(stepRevision, { basedOn })).toBe(true);
-    expect(refused(savePlan, { basedOn: 1, label: '', plan: {} })).toBe(true);
-    expect(refused(savePlan, { basedOn: 1, label: 'Move Neck', plan: {} })).toBe(false);
+      expect(refused(stepRevision, { gesture: 'gesture-1', basedOn })).toBe(true);
+    expect(refused(savePlan, { gesture: 'gesture-1', basedOn: 1, label: '', plan: {} })).toBe(true);
+    expect(refused(savePlan, { gesture: 'gesture-1', basedOn: 1, label: 'Move Neck', plan: {} })).toBe(false);
   });
 });
 

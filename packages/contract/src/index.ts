@@ -110,7 +110,11 @@ export const problem = z.object({
   code: z.string(),
 });
 
+/** Given once by whoever makes a gesture: one that arrives again is not done again. */
+const gesture = z.string().regex(/^[A-Za-z0-9-]{8,80}$/);
+
 export const savePlan = z.strictObject({
+  gesture,
   /** the revision the change was made on */
   basedOn: revision,
   /** what was done, for undo: "Move Neck" */
@@ -118,7 +122,13 @@ export const savePlan = z.strictObject({
   plan: z.unknown(),
 });
 
-export const stepRevision = z.strictObject({ basedOn: revision });
+export const stepRevision = z.strictObject({ gesture, basedOn: revision });
+
+/** A project after a plan was saved; without the plan where it is the one that was sent. */
+export const savedProject = project.extend({ plan: planSchema.nullable() });
+
+/** Where a project stands, told whenever that changes. */
+export const projectNews = z.object({ project: z.string(), revision: z.number().int(), name: z.string() });
 export const renameProject = z.strictObject({ name: projectName });
 export const startExport = z.strictObject({
   revision,
@@ -146,6 +156,8 @@ export type Project = z.infer<typeof project>;
 export type Job = z.infer<typeof job>;
 export type JobEntry = z.infer<typeof jobEntry>;
 export type Problem = z.infer<typeof problem>;
+export type SavedProject = z.infer<typeof savedProject>;
+export type ProjectNews = z.infer<typeof projectNews>;
 export type SavePlan = z.infer<typeof savePlan>;
 export type StartExport = z.input<typeof startExport>;
 
@@ -162,6 +174,7 @@ export const routes = {
   plan: (p: string) => `/api/projects/${id(p)}/plan`,
   undo: (p: string) => `/api/projects/${id(p)}/undo`,
   redo: (p: string) => `/api/projects/${id(p)}/redo`,
+  projectEvents: '/api/projects/events',
   thumbnail: (p: string, version: string) => `/api/projects/${id(p)}/thumbnail?v=${id(version)}`,
   exports: (p: string) => `/api/projects/${id(p)}/exports`,
   shapes: (p: string) => `/api/projects/${id(p)}/shapes`,

@@ -1,5 +1,5 @@
 import type { EndedPrint, Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
-import type { PlanInput, StepInput } from '@gephyra/core';
+import type { LogEntry, PlanInput, StepInput } from '@gephyra/core';
 import { boolean, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -26,10 +26,38 @@ export const revisions = pgTable(
     n: integer('n').notNull(),
     parent: integer('parent'),
     label: text('label').notNull(),
-    plan: jsonb('plan').$type<PlanInput>().notNull(),
+    /** null: the same as that of the revision `planAt`, apart from the log */
+    plan: jsonb('plan').$type<PlanInput>(),
+    planAt: integer('plan_at'),
+    /** how many entries of its parent's log it keeps; null in rows whose plan still holds its log */
+    logKept: integer('log_kept'),
     createdAt: when('created_at').notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.projectId, t.n] })],
+);
+
+/** What happened at the bench: entries that a revision adds to what it keeps of its parent's log. */
+export const logEntries = pgTable(
+  'log_entries',
+  {
+    projectId: text('project_id').notNull(),
+    n: integer('n').notNull(),
+    /** from 0, in this revision */
+    k: integer('k').notNull(),
+    entry: jsonb('entry').$type<LogEntry>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.n, t.k] })],
+);
+
+/** Which gestures were done, so that one whose answer was lost is not done twice. */
+export const gestures = pgTable(
+  'gestures',
+  {
+    projectId: text('project_id').notNull(),
+    id: text('id').notNull(),
+    at: when('at').notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.id] })],
 );
 
 /** What a job was asked to do; enough to do it again after a crash. */

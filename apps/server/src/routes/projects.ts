@@ -1,4 +1,4 @@
-import { renameProject, savePlan, startExport, startShape, stepRevision } from '@gephyra/contract';
+import { type ProjectNews, renameProject, savePlan, startExport, startShape, stepRevision } from '@gephyra/contract';
 import { GephyraError, plainText } from '@gephyra/core';
 import { Router } from 'express';
 import { type BlobStore, tooLarge } from '../blobs.ts';
@@ -14,6 +14,9 @@ interface Needs {
   readonly blobs: BlobStore;
   readonly uploadLimit: number;
 }
+
+/** ms */
+const HEARTBEAT = 15_000;
 
 /** Everything under /api/projects. */
 export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Router {
@@ -34,6 +37,20 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
     const { hash } = await blobs.put(request.iterator({ destroyOnReturn: false }), uploadLimit);
     const allowTruncated = request.query.truncated === 'take';
     response.status(202).json(await jobs.startImport({ kind: 'import', hash, fileName, allowTruncated }));
+  });
+
+  router.get('/events', async (request, response) => {
+    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache' });
+    response.flushHeaders();
+    const send = (news: ProjectNews): void => void response.write(`data: ${JSON.stringify(news)}\n\n`);
+    const stop = projects.watch(send);
+    // a line now and then, so that both sides notice when the other is gone
+    const beat = setInterval(() => response.write(':\n\n'), HEARTBEAT);
+    request.on('close', () => {
+      clearInterval(beat);
+      stop();
+    });
+    for (const news of await projects.standing()) send(news);
   });
 
   router.get('/:id', async (request, response) => {
@@ -62,15 +79,18 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
   });
 
   router.put('/:id/plan', json, async (request, response) => {
-    const { basedOn, label, plan } = savePlan.parse(request.body);
-    await projects.save(idOf(request), basedOn, label, plan);
+    const { label, plan, ...act } = savePlan.parse(request.body);
+    const { head, before } = await projects.save(idOf(request), act, label, plan);
     jobs.summaries.wish(idOf(request));
-    response.json(await projects.get(idOf(request)));
+    const project = await projects.get(idOf(request));
+    // whoever sent it has it
+    const same = !before && project.revision === head;
+    response.json(same ? { ...project, plan: null } : project);
   });
 
   for (const way of ['undo', 'redo'] as const) {
     router.post(`/:id/${way}`, json, async (request, response) => {
-      await projects[way](idOf(request), stepRevision.parse(request.body).basedOn);
+      await projects[way](idOf(request), stepRevision.parse(request.body));
       jobs.summaries.wish(idOf(request));
       response.json(await projects.get(idOf(request)));
     });

@@ -47,11 +47,14 @@ describe('an answer of the server', () => {
       detail: 'The plan was changed elsewhere.',
       code: 'plan.stale',
     });
-    const said = await api.undo('p1', 3).catch((e: unknown) => e);
+    const said = await api.undo('p1', { gesture: 'gesture-1', basedOn: 3 }).catch((e: unknown) => e);
     expect(said).toBeInstanceOf(ApiError);
     expect(said).toMatchObject({ code: 'plan.stale', message: 'The plan was changed elsewhere.', status: 409 });
     answering(502, '<html>');
-    await expect(api.undo('p1', 3)).rejects.toMatchObject({ code: 'server.error', status: 502 });
+    await expect(api.undo('p1', { gesture: 'gesture-1', basedOn: 3 })).rejects.toMatchObject({
+      code: 'server.error',
+      status: 502,
+    });
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('refused')));
     await expect(api.projects()).rejects.toMatchObject({
       code: 'offline',

@@ -14,10 +14,12 @@ import {
   type StartExport,
   type StartPrint,
   type StartShape,
+  savedProject,
   UPLOAD_LIMIT,
 } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 import { z } from 'zod';
+import type { Sent } from '../project/record.ts';
 
 /** What the server said no to, in its words. */
 export class ApiError extends Error {
@@ -68,17 +70,22 @@ const json = (method: string, body: unknown): RequestInit => ({
   body: JSON.stringify(body),
 });
 
+/** How long an answer is waited for that is asked for again when it does not come, ms. */
+const PATIENCE = 30_000;
+
+const timed = (init: RequestInit): RequestInit => ({ ...init, signal: AbortSignal.timeout(PATIENCE) });
+
 export const api = {
   projects: () => call(z.array(projectCard), routes.projects),
-  project: (id: string) => call(project, routes.project(id)),
+  project: (id: string) => call(project, routes.project(id), timed({})),
   rename: (id: string, name: string) => call(project, routes.project(id), json('PATCH', { name })),
   duplicate: (id: string) => call(project, routes.duplicate(id), { method: 'POST' }),
   remove: (id: string) => call(nothing, routes.project(id), { method: 'DELETE' }),
   restore: (id: string) => call(project, routes.restore(id), { method: 'POST' }),
-  savePlan: (id: string, basedOn: number, label: string, plan: Plan) =>
-    call(project, routes.plan(id), json('PUT', { basedOn, label, plan })),
-  undo: (id: string, basedOn: number) => call(project, routes.undo(id), json('POST', { basedOn })),
-  redo: (id: string, basedOn: number) => call(project, routes.redo(id), json('POST', { basedOn })),
+  savePlan: (id: string, sent: Sent, label: string, plan: Plan) =>
+    call(savedProject, routes.plan(id), timed(json('PUT', { ...sent, label, plan }))),
+  undo: (id: string, sent: Sent) => call(project, routes.undo(id), timed(json('POST', sent))),
+  redo: (id: string, sent: Sent) => call(project, routes.redo(id), timed(json('POST', sent))),
   startExport: (id: string, wanted: StartExport) => call(job, routes.exports(id), json('POST', wanted)),
   startShape: (id: string, wanted: StartShape) => call(job, routes.shapes(id), json('POST', wanted)),
   startHealth: (id: string, wanted: StartShape) => call(job, routes.health(id), json('POST', wanted)),

@@ -1,9 +1,19 @@
 import type { Project } from '@gephyra/contract';
 import type { Assembly, Plan, StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
-import { createContext, type ReactNode, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from 'react';
 import { useLocation } from 'react-router';
 import { api } from '../api/client.ts';
+import { followNews } from '../api/news.ts';
 import type { Engine } from '../engine/live.ts';
 import type { AlikeView } from '../engine/seams.ts';
 import type { Searcher } from '../engine/searcher.ts';
@@ -78,6 +88,15 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   record.current ??= new ProjectRecord(initial, api, toasts.say);
   const own = record.current;
   const { project, plan, saveState, savedAt } = useSyncExternalStore(own.subscribe, () => own.state);
+
+  useEffect(() => {
+    const end = followNews((news) => news.project === initial.id && own.hear(news));
+    window.addEventListener('online', own.retry);
+    return () => {
+      window.removeEventListener('online', own.retry);
+      end();
+    };
+  }, [own, initial.id]);
 
   const [candidate, setCandidate] = useState<StepInput | null>(null);
   const tried = useMemo(() => previewed(plan, candidate), [plan, candidate]);

@@ -1,7 +1,7 @@
 import type { Project } from '@gephyra/contract';
-import { type Plan, type PlanInput, parsePlan } from '@gephyra/core';
+import { type FlatSeam, type Plan, type PlanInput, parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import { ProjectRecord, type RecordServer, type Saying } from './record.ts';
+import { ProjectRecord, type RecordServer, type Saying, type Sent } from './record.ts';
 
 const empty = (): Plan => parsePlan({ version: 5, printer: { size: [200, 200, 200] } } satisfies PlanInput);
 const seam = (id: string, z: number) => ({
@@ -46,7 +46,7 @@ class Server implements RecordServer {
     for (let k = 0; k < 20; k++) await Promise.resolve();
   }
 
-  async savePlan(_: string, basedOn: number, label: string, plan: Plan): Promise<Project> {
+  async savePlan(_: string, { basedOn }: Sent, label: string, plan: Plan): Promise<Project> {
     this.asked.push({ what: label, basedOn, plan });
     await this.turn();
     if (basedOn !== this.revision) throw Object.assign(new Error('Changed in another window.'), { code: 'plan.stale' });
@@ -59,7 +59,7 @@ class Server implements RecordServer {
     return project(this.plan, this.revision);
   }
 
-  async undo(_: string, basedOn: number): Promise<Project> {
+  async undo(_: string, { basedOn }: Sent): Promise<Project> {
     this.asked.push({ what: 'undo', basedOn });
     await this.turn();
     this.plan = empty();
@@ -77,8 +77,13 @@ class Server implements RecordServer {
 function opened() {
   const server = new Server();
   const said: Saying[] = [];
-  const record = new ProjectRecord(project(server.plan, 0), server, (s) => said.push(s));
-  return { server, said, record };
+  const waits: { run: () => void; ms: number }[] = [];
+  const wait = (run: () => void, ms: number): (() => void) => {
+    waits.push({ run, ms });
+    return () => {};
+  };
+  const record = new ProjectRecord(project(server.plan, 0), server, (s) => said.push(s), wait);
+  return { server, said, record, waits };
 }
 
 describe('the record of an open project', () => {
@@ -118,13 +123,17 @@ describe('the record of an open project', () => {
     expect(record.state.saveState).toBe('saved');
   });
 
-  it('keeps what could not be sent, says so, and sends it all when it is tried again', async () => {
-    const { server, said, record } = opened();
+  it('keeps what could not be sent, says so once, and sends it again by itself', async () => {
+    const { server, said, record, waits } = opened();
     server.fail = new Error('The server cannot be reached.');
     record.change('Waist', seam('s1', 10));
-    await server.answer();
-    expect(record.state.saveState).toBe('unsaved');
+    for (let k = 0; k < 7; k++) {
+      await server.answer();
+      expect(record.state.saveState).toBe('unsaved');
+      if (k < 6) waits[k].run();
+    }
     expect(said).toMatchObject([{ tone: 'stop', text: 'The server cannot be reached.' }]);
+    expect(waits.map((w) => w.ms)).toEqual([1000, 2000, 4000, 8000, 15_000, 15_000, 15_000]);
     expect(record.can('undo')).toBe(false);
     server.fail = null;
     record.change('Neck', seam('s2', 20));
@@ -134,33 +143,69 @@ describe('the record of an open project', () => {
     expect(record.state.saveState).toBe('saved');
   });
 
-  it('takes the plan of another window when that was first, and says what happened', async () => {
+  it('makes what waits here on the plan of another window that was first', async () => {
     const { server, said, record } = opened();
     server.revision = 7;
-    server.plan = parsePlan({ ...empty(), alike: 0.5 });
+    server.plan = parsePlan({ ...empty(), alike: 0.5, seams: [seam('s1', 99).seam] });
     record.change('Waist', seam('s1', 10));
     record.change('Neck', seam('s2', 20));
-    await server.answer();
-    await server.answer();
-    expect(record.state.plan).toMatchObject({ seams: [], alike: 0.5 });
-    expect(record.state).toMatchObject({ saveState: 'saved', project: { revision: 7 } });
-    expect(said).toMatchObject([{ tone: 'warn', text: 'Changed in another window.' }]);
-    // and goes on from there
-    record.change('Foot', seam('s1', 30));
-    await server.answer();
-    expect(server.asked.at(-1)).toMatchObject({ what: 'Foot', basedOn: 7 });
-    expect(server.plan.seams).toHaveLength(1);
+    // of this window's two seams the first, which got another id by now
+    record.change('Lift the waist', { do: 'setSeam', id: 's1', set: { origin: [0, 0, 12] } });
+    for (let k = 0; k < 5; k++) await server.answer();
+    expect(said).toEqual([]);
+    expect(record.state).toMatchObject({ saveState: 'saved', plan: { alike: 0.5 }, project: { revision: 10 } });
+    expect(server.plan.seams.map((s) => (s as FlatSeam).origin[2])).toEqual([99, 12, 20]);
+    expect(server.plan).toEqual(record.state.plan);
   });
 
-  it('gives nothing up while the other state cannot be had', async () => {
-    const { server, record } = opened();
+  it('gives back what cannot be made on the plan of another window, with its words and the reason', async () => {
+    const { server, said, record } = opened();
+    record.change('Waist', seam('s1', 10));
+    await server.answer();
     server.revision = 7;
+    server.plan = parsePlan({ ...empty(), seams: [seam('s1', 50).seam] });
+    record.change('Lift the waist', { do: 'setSeam', id: 's1', set: { origin: [0, 0, 12] } });
+    record.change('Name it', { do: 'setSeam', id: 's1', set: { name: 'Waist' } });
+    for (let k = 0; k < 3; k++) await server.answer();
+    expect(said).toMatchObject([
+      {
+        tone: 'warn',
+        text: '“Lift the waist” was taken back: the plan was changed elsewhere. The same was changed elsewhere meanwhile.',
+      },
+    ]);
+    expect(server.plan.seams).toMatchObject([{ origin: [0, 0, 50], name: 'Waist' }]);
+    said[0].action!.run();
+    await server.answer();
+    expect(server.plan.seams).toMatchObject([{ origin: [0, 0, 12], name: 'Waist' }]);
+  });
+
+  it('follows another window, and what waits here stays while its plan cannot be had', async () => {
+    const { server, record } = opened();
+    server.revision = 1;
+    server.plan = parsePlan({ ...empty(), alike: 0.5 });
+    record.hear({ revision: 1, name: 'Bell of the quay' });
+    await server.answer();
+    expect(record.state).toMatchObject({ plan: { alike: 0.5 }, project: { revision: 1, name: 'Bell' } });
+    server.revision = 2;
     record.change('Waist', seam('s1', 10));
     await server.answer();
     server.fail = new Error('The server cannot be reached.');
     await server.answer();
     expect(record.state.plan.seams).toHaveLength(1);
     expect(record.state.saveState).toBe('unsaved');
+  });
+
+  it('gives back what the server will never take, and sends the rest', async () => {
+    const { server, said, record } = opened();
+    server.fail = Object.assign(new Error('The plan is larger than 16 MB.'), { status: 413 });
+    record.change('Waist', seam('s1', 10));
+    record.change('Neck', seam('s2', 20));
+    await server.answer();
+    server.fail = null;
+    await server.answer();
+    expect(said).toMatchObject([{ tone: 'stop', text: '“Waist” was not done. The plan is larger than 16 MB.' }]);
+    expect(record.state.saveState).toBe('saved');
+    expect(server.plan.seams.map((s) => s.id)).toEqual(['s2']);
   });
 
   it('refuses a change in words, leaves the plan, and does it again on demand', async () => {
@@ -220,7 +265,7 @@ describe('the record of an open project', () => {
     const { server, record, said } = opened();
     record.change('Waist', seam('s1', 10));
     await server.answer();
-    server.fail = new Error('The disk is full.');
+    server.fail = Object.assign(new Error('The disk is full.'), { status: 422 });
     void record.step('undo');
     await server.answer();
     expect(said.at(-1)?.text).toBe('The disk is full.');

@@ -1,15 +1,25 @@
-import type { Project } from '@gephyra/contract';
+import type { Project, SavedProject } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 import { type Changing, changed } from './changes.ts';
+import { rebased } from './rebase.ts';
 
 export type SaveState = 'saved' | 'saving' | 'unsaved';
 
-/** What the record asks of the server. Each throws an Error; one with the code `plan.stale` when the plan has moved on there. */
+/** What is sent with an act, so that one that is sent again is done once. */
+export interface Sent {
+  readonly gesture: string;
+  readonly basedOn: number;
+}
+
+/**
+ * What the record asks of the server. Each throws an Error: one with the code `plan.stale` when the plan has moved on there, one
+ * whose status is 0 or from 500 when it is not known whether the act was done.
+ */
 export interface RecordServer {
-  savePlan(id: string, basedOn: number, label: string, plan: Plan): Promise<Project>;
+  savePlan(id: string, sent: Sent, label: string, plan: Plan): Promise<SavedProject>;
   project(id: string): Promise<Project>;
-  undo(id: string, basedOn: number): Promise<Project>;
-  redo(id: string, basedOn: number): Promise<Project>;
+  undo(id: string, sent: Sent): Promise<Project>;
+  redo(id: string, sent: Sent): Promise<Project>;
   rename(id: string, name: string): Promise<{ readonly name: string }>;
 }
 
@@ -28,27 +38,65 @@ export interface RecordState {
   readonly savedAt: Date | null;
 }
 
-/** What waits to be sent: a plan as it was changed, or a step back or forward. */
-type Pending = { readonly label: string; readonly plan: Plan } | { readonly step: 'undo' | 'redo' };
+interface Waiting {
+  readonly gesture: string;
+  /** it was sent, and may have been done: until that is known nothing else is taken from the server */
+  sent?: true | undefined;
+}
+
+/** Changes that wait to be sent: the plan they were made on, and the one they made. */
+interface Gesture extends Waiting {
+  readonly label: string;
+  readonly changes: readonly Changing[];
+  readonly before: Plan;
+  readonly plan: Plan;
+}
+
+/** A step back or forward that waits; the revision that it is meant for, where that was saved when it was wished for. */
+interface Step extends Waiting {
+  readonly step: 'undo' | 'redo';
+  readonly from: number | null;
+}
+
+/** Calls back after some ms; gives a function that drops it. */
+export type Later = (run: () => void, ms: number) => () => void;
+
+const later: Later = (run, ms) => {
+  const timer = setTimeout(run, ms);
+  return () => clearTimeout(timer);
+};
+
+/** How long it is waited before what was not answered is sent again, ms: the next each time, the last from then on. */
+const WAITS = [1000, 2000, 4000, 8000, 15_000];
+
+/** So often in a row others may be first before it is left for later. */
+const MOST_RACES = 50;
 
 /**
  * An open project and its changes. A change is made at once, on the newest plan, and sent in its turn: one request at a time,
- * each on top of the last. What cannot be sent waits; when another window has changed the plan, its state is taken, and what
- * was not saved is given up with a word.
+ * each on top of the last. What cannot be sent waits, and is sent again by itself; each carries a number of its own, so that it
+ * is done once, also when only the answer was lost. When another window has changed the plan, what waits here is made on its
+ * plan; what cannot be made there is given back with a word.
  */
 export class ProjectRecord {
   private now: RecordState;
-  private readonly queue: Pending[] = [];
+  private readonly queue: (Gesture | Step)[] = [];
   private readonly listeners = new Set<() => void>();
   private sending = false;
   private anchors: Plan['anchors'] | null = null;
+  /** the revision that was told of last */
+  private heard: number;
+  private failures = 0;
+  private dropRetry: (() => void) | null = null;
 
   constructor(
     initial: Project,
     private readonly server: RecordServer,
     private readonly say: (saying: Saying) => void,
+    private readonly wait: Later = later,
   ) {
     this.now = { project: initial, plan: initial.plan, saveState: 'saved', savedAt: new Date(initial.updatedAt) };
+    this.heard = initial.revision;
   }
 
   get state(): RecordState {
@@ -71,28 +119,36 @@ export class ProjectRecord {
     try {
       // it would be made on a plan that is about to go
       if (this.queue.some((p) => 'step' in p)) throw new Error('A step back or forward is still under way.');
-      const made = changed(this.now.plan, changes);
+      const before = this.now.plan;
+      const made = changed(before, changes);
       // a change that brings anchors of its own knows the pieces that it makes
-      if (JSON.stringify(made.plan.anchors) !== JSON.stringify(this.now.plan.anchors)) this.anchors = null;
-      const next = this.anchors ? { ...made.plan, anchors: [...this.anchors] } : made.plan;
-      if (JSON.stringify(next) !== JSON.stringify(this.now.plan)) {
-        this.set({ plan: next });
-        this.queue.push({ label, plan: next });
+      if (JSON.stringify(made.plan.anchors) !== JSON.stringify(before.anchors)) this.anchors = null;
+      const plan = this.anchors ? { ...made.plan, anchors: [...this.anchors] } : made.plan;
+      if (JSON.stringify(plan) !== JSON.stringify(before)) {
+        this.set({ plan });
+        this.queue.push({ gesture: crypto.randomUUID(), label, changes, before, plan });
         void this.send();
       }
       return made.ids;
     } catch (error) {
-      this.say({
-        text: `“${label}” was not done. ${messageOf(error)}`,
-        tone: 'stop',
-        action: { label: 'Do it again', run: () => this.change(label, ...changes) },
-      });
+      this.giveBack(`“${label}” was not done. ${messageOf(error)}`, 'stop', label, changes);
       return new Map();
     }
   };
 
   /** Sends what waits, again after it failed. */
-  retry = (): void => void this.send();
+  retry = (): void => {
+    this.dropRetry?.();
+    this.dropRetry = null;
+    void this.send();
+  };
+
+  /** Takes note of where the project stands on the server; what others made of it is fetched. */
+  hear = ({ revision, name }: { readonly revision: number; readonly name: string }): void => {
+    if (name !== this.now.project.name) this.set({ project: { ...this.now.project, name } });
+    this.heard = revision;
+    if (revision !== this.now.project.revision) this.retry();
+  };
 
   /** Whether a step back or forward can be taken, also one behind what still waits to be sent. */
   can(way: 'undo' | 'redo'): boolean {
@@ -104,7 +160,8 @@ export class ProjectRecord {
   /** Takes a step back or forward, once what waits has been sent. */
   step(way: 'undo' | 'redo'): Promise<void> {
     if (!this.can(way)) return Promise.resolve();
-    this.queue.push({ step: way });
+    const from = this.queue.length === 0 ? this.now.project.revision : null;
+    this.queue.push({ gesture: crypto.randomUUID(), step: way, from });
     return this.send();
   }
 
@@ -128,51 +185,143 @@ export class ProjectRecord {
     if (this.sending) return;
     this.sending = true;
     try {
-      while (this.queue.length > 0) {
-        this.set({ saveState: 'saving' });
-        const [next] = this.queue;
-        const { id, revision } = this.now.project;
-        if ('plan' in next) {
-          const project = await this.server.savePlan(id, revision, next.label, next.plan);
-          this.queue.shift();
-          this.set({ project });
-        } else {
-          // whether it works or not, it is not tried again
-          await this.take(next.step).finally(() => this.queue.shift());
+      for (let races = 0; ; ) {
+        const next = this.queue.at(0);
+        if (!next?.sent && this.heard !== this.now.project.revision) {
+          const fresh = await this.hearing(() => this.server.project(this.now.project.id));
+          this.adopt(fresh, fresh.revision !== this.now.project.revision);
+          continue;
+        }
+        if (!next) break;
+        if (this.now.saveState === 'saved') this.set({ saveState: 'saving' });
+        try {
+          next.sent = true;
+          await ('step' in next ? this.carryOutStep(next) : this.carryOut(next));
+          races = 0;
+        } catch (error) {
+          if (!isStale(error) || ++races > MOST_RACES) throw error;
+          // it was not done; what the plan is there will be seen
+          next.sent = undefined;
+          this.heard = -1;
+          if ('step' in next) this.giveBackStep();
         }
       }
-      this.set({ saveState: 'saved', savedAt: new Date() });
+      this.failures = 0;
+      if (this.now.saveState !== 'saved') this.set({ saveState: 'saved', savedAt: new Date() });
     } catch (error) {
-      this.set({ saveState: 'unsaved' });
-      if (isStale(error)) await this.reload(messageOf(error));
-      else this.say({ text: messageOf(error), tone: 'stop' });
+      this.failed(error);
     } finally {
       this.sending = false;
     }
   }
 
-  private async take(way: 'undo' | 'redo'): Promise<void> {
-    const { id, revision } = this.now.project;
-    if (this.now.project[way] === null) return;
+  private async carryOutStep({ step, gesture, from }: Step): Promise<void> {
+    const { id, revision: basedOn } = this.now.project;
+    if (from !== null && from !== basedOn) return this.giveBackStep();
+    if (this.now.project[step] === null) {
+      this.queue.shift();
+      return;
+    }
+    const moved = await this.answered(() => this.server[step](id, { gesture, basedOn }));
+    if (!moved) return;
+    this.set({ project: moved, plan: moved.plan });
+  }
+
+  private async carryOut({ gesture, label, plan }: Gesture): Promise<void> {
+    const { id, revision: basedOn } = this.now.project;
+    const saved = await this.answered(() => this.server.savePlan(id, { gesture, basedOn }, label, plan));
+    if (!saved) return;
+    // the answer to one that was sent twice may hold what others did since
+    const own = saved.plan === null || JSON.stringify(saved.plan) === JSON.stringify(plan);
+    if (own) this.set({ project: { ...saved, plan } });
+    else this.adopt({ ...saved, plan: saved.plan! }, true);
+  }
+
+  /** The answer to the first that waits, which then waits no more; null when it was refused for good, and given back. */
+  private async answered<T extends { readonly revision: number }>(ask: () => Promise<T>): Promise<T | null> {
     try {
-      const moved = await this.server[way](id, revision);
-      this.set({ project: moved, plan: moved.plan });
+      const answer = await this.hearing(ask);
+      this.queue.shift();
+      return answer;
     } catch (error) {
-      if (isStale(error)) throw error;
-      this.say({ text: messageOf(error), tone: 'stop' });
+      if (!isRefusal(error)) throw error;
+      const [refused] = this.queue.splice(0, 1);
+      if ('step' in refused) this.say({ text: messageOf(error), tone: 'stop' });
+      else {
+        this.adopt(this.now.project, true);
+        this.giveBack(`“${refused.label}” was not done. ${messageOf(error)}`, 'stop', refused.label, refused.changes);
+      }
+      return null;
     }
   }
 
-  /** Takes the server's state; what waits is only given up once that is here. */
-  private async reload(why: string): Promise<void> {
-    try {
-      const fresh = await this.server.project(this.now.project.id);
-      this.queue.length = 0;
-      this.anchors = null;
-      this.set({ project: fresh, plan: fresh.plan, saveState: 'saved' });
-      this.say({ text: why, tone: 'warn' });
-    } catch (error) {
-      this.say({ text: messageOf(error), tone: 'stop' });
+  /** An answer, which is the last that was heard, unless something else was while it was on its way. */
+  private async hearing<T extends { readonly revision: number }>(ask: () => Promise<T>): Promise<T> {
+    const before = this.heard;
+    const answer = await ask();
+    if (this.heard === before) this.heard = answer.revision;
+    return answer;
+  }
+
+  /** Takes the project as it is on the server; where its plan is another, what waits here is made on that. */
+  private adopt(fresh: Project, moved: boolean): void {
+    const { project, plan: shown } = this.now;
+    if (!moved) {
+      this.set({ project: { ...fresh, plan: project.plan } });
+      return;
+    }
+    const renamed = new Map<string, string>();
+    const lost: { readonly it: Gesture; readonly why: string }[] = [];
+    let plan = fresh.plan;
+    for (const it of this.queue.splice(0)) {
+      if ('step' in it) {
+        this.queue.push(it);
+        continue;
+      }
+      try {
+        const made = rebased(it.before, it.changes, plan, renamed);
+        // others may have done the same
+        if (JSON.stringify(made) === JSON.stringify(plan)) continue;
+        this.queue.push({ ...it, before: plan, plan: made });
+        plan = made;
+      } catch (error) {
+        lost.push({ it, why: messageOf(error) });
+      }
+    }
+    this.anchors = null;
+    this.set({ project: fresh, plan: JSON.stringify(plan) === JSON.stringify(shown) ? shown : plan });
+    for (const { it, why } of lost) {
+      this.giveBack(
+        `“${it.label}” was taken back: the plan was changed elsewhere. ${why}`,
+        'warn',
+        it.label,
+        it.changes,
+      );
+    }
+  }
+
+  /** A step is for what was seen when it was wished for, and never takes back what others did meanwhile. */
+  private giveBackStep(): void {
+    const { step } = this.queue.shift() as Step;
+    this.say({
+      text: `“${step === 'undo' ? 'Undo' : 'Redo'}” was not done: the plan was changed elsewhere.`,
+      tone: 'warn',
+    });
+  }
+
+  private giveBack(text: string, tone: 'warn' | 'stop', label: string, changes: readonly Changing[]): void {
+    this.say({ text, tone, action: { label: 'Do it again', run: () => this.change(label, ...changes) } });
+  }
+
+  /** Keeps what waits, says so once, and tries again by itself where the server may only not have answered. */
+  private failed(error: unknown): void {
+    if (this.failures === 0) this.say({ text: messageOf(error), tone: 'stop' });
+    const wait = WAITS[Math.min(this.failures, WAITS.length - 1)];
+    this.failures++;
+    if (this.queue.length > 0) this.set({ saveState: 'unsaved' });
+    if (isUnknown(error)) {
+      this.dropRetry?.();
+      this.dropRetry = this.wait(this.retry, wait);
     }
   }
 
@@ -183,4 +332,15 @@ export class ProjectRecord {
 }
 
 const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
-const isStale = (error: unknown): boolean => (error as { code?: unknown } | null)?.code === 'plan.stale';
+const isStale = (error: unknown): boolean => codeOf(error) === 'plan.stale';
+const codeOf = (error: unknown): unknown => (error as { code?: unknown } | null)?.code;
+
+/** Whether it is not known if an act was done: no answer came, or one of a server that broke off. */
+function isUnknown(error: unknown): boolean {
+  const status = (error as { status?: unknown } | null)?.status;
+  return typeof status !== 'number' || status === 0 || status >= 500;
+}
+
+/** Whether the server will never do it: it understood, and said no. */
+const isRefusal = (error: unknown): boolean =>
+  !isUnknown(error) && !isStale(error) && codeOf(error) !== 'project.unknown';

@@ -11,6 +11,7 @@ export { FINDINGS, type FindingCode, isListedAt, type StationId, stationOf } fro
 export type { Finding, Mend, Severity } from './findings.ts';
 export { ampleWall, wallLimits } from './limits.ts';
 export { type LogEntry, type LogEntryInput, MOST_ENTRIES, type PieceState, STATES } from './log.ts';
+export { MergeConflict, merged } from './merge.ts';
 export { CLOSING_MINUTES, CLOSINGS, type Closing, type OrderPart, type OrderStep } from './order.ts';
 export { type PrintSetting, type PrintSettingInput, printSettingOf, printSettingSchema } from './print-setting.ts';
 export {
