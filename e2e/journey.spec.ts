@@ -152,29 +152,6 @@ test('every change survives reload, restart and kill, and can be undone and redo
   await expect(position).toHaveValue('12');
 });
 
-test('a second tab that works on an older plan is told, and loses nothing that was saved', async ({
-  page,
-  app,
-  context,
-}) => {
-  await bring(page, app, float);
-  await go(page, 'Seams');
-  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
-  await saved(page);
-  const other = await context.newPage();
-  await other.goto(page.url());
-  const theirs = other.getByLabel('Position along z');
-  await expect(theirs).toBeVisible();
-  const ours = page.getByLabel('Position along z');
-  await ours.fill('42');
-  await ours.press('Enter');
-  await saved(page);
-  await theirs.fill('77');
-  await theirs.press('Enter');
-  await expect(messages(other)).toContainText('The plan was changed elsewhere');
-  await expect(theirs).toHaveValue('42');
-});
-
 test('changes that cannot be saved stay on the screen, and leaving them asks first', async ({ page, app }) => {
   await bring(page, app, float);
   await go(page, 'Seams');
