@@ -13,6 +13,11 @@ import { GephyraError } from '@gephyra/core';
  * A file appears under its name only when it is whole and flushed: temp file, fsync, rename.
  */
 export class BlobStore {
+  /** blobs that are stored and about to be recorded, and by how many: they are not removed */
+  private readonly held = new Map<string, number>();
+  /** how many were stored since this was opened */
+  stored = 0;
+
   private constructor(private readonly folder: string) {}
 
   static async open(folder: string): Promise<BlobStore> {
@@ -27,12 +32,33 @@ export class BlobStore {
     return join(this.folder, hash.slice(0, 2), hash);
   }
 
+  /** Stores a stream and records it: until `recorded` is done, the blob is not removed, whoever else had the same one. */
+  async keep<T>(
+    chunks: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+    limit: number,
+    recorded: (hash: string) => Promise<T>,
+  ): Promise<T> {
+    let own = '';
+    try {
+      const { hash } = await this.put(chunks, limit, (name) => {
+        own = name;
+        this.held.set(name, (this.held.get(name) ?? 0) + 1);
+      });
+      return await recorded(hash);
+    } finally {
+      const left = (this.held.get(own) ?? 1) - 1;
+      if (left > 0) this.held.set(own, left);
+      else this.held.delete(own);
+    }
+  }
+
   /**
    * Stores a stream. Throws GephyraError `upload.tooLarge` past `limit` bytes; whatever goes wrong, nothing is left.
    */
   async put(
     chunks: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
     limit: number,
+    named: (hash: string) => void = () => {},
   ): Promise<{ hash: string; bytes: number }> {
     const temp = join(this.folder, 'temp', randomUUID());
     const file = await open(temp, 'wx');
@@ -49,6 +75,8 @@ export class BlobStore {
       await file.close();
       const hash = digest.digest('hex');
       const path = this.path(hash);
+      this.stored++;
+      named(hash);
       const shelf = join(path, '..');
       const made = await mkdir(shelf, { recursive: true });
       await rename(temp, path);
@@ -91,17 +119,21 @@ export class BlobStore {
     return (await stat(this.path(hash)).catch(() => null))?.size ?? 0;
   }
 
-  async remove(hash: string): Promise<void> {
-    await rm(this.path(hash), { force: true });
+  /** Removes a blob that nothing referred to when `stored` were stored; it stays when one was since, which may be the same. */
+  async remove(hash: string, stored: number): Promise<void> {
+    if (!this.held.has(hash) && this.stored === stored) await rm(this.path(hash), { force: true });
   }
 
-  /** Removes every blob that is not in `used`. Returns how many. */
-  async sweep(used: ReadonlySet<string>): Promise<number> {
+  /** Removes every blob that is not in `used` and was stored `age` ms ago or earlier. Returns how many. */
+  async sweep(used: ReadonlySet<string>, age: number): Promise<number> {
+    const now = Date.now();
     let removed = 0;
     for (const shelf of await readdir(this.folder)) {
       if (!/^[0-9a-f]{2}$/.test(shelf)) continue;
       for (const name of await readdir(join(this.folder, shelf))) {
-        if (used.has(name)) continue;
+        if (used.has(name) || this.held.has(name)) continue;
+        if (age > 0 && now - ((await stat(join(this.folder, shelf, name)).catch(() => null))?.mtimeMs ?? now) < age)
+          continue;
         await rm(join(this.folder, shelf, name), { force: true });
         removed++;
       }

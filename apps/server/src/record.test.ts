@@ -127,6 +127,25 @@ describe('the database', () => {
 });
 
 describe('the store of files', () => {
+  it('keeps a file that is stored again while an equal one is let go', async () => {
+    const folder = await tempFolder();
+    const blobs = await BlobStore.open(folder);
+    const { hash } = await blobs.put([Uint8Array.of(1, 2)], 10);
+    const { stored } = blobs;
+    await blobs.keep([Uint8Array.of(1, 2)], 10, async (same) => {
+      expect(same).toBe(hash);
+      await blobs.remove(hash, blobs.stored);
+      expect(await blobs.sweep(new Set(), 0)).toBe(0);
+    });
+    // it was looked up whether it is in use before the second was stored
+    await blobs.remove(hash, stored);
+    expect(await blobs.size(hash)).toBe(2);
+    expect(await blobs.sweep(new Set(), 60_000)).toBe(0);
+    await blobs.remove(hash, blobs.stored);
+    expect(await blobs.size(hash)).toBe(0);
+    await rm(folder, { recursive: true, force: true });
+  });
+
   it('gives back what it was given by its hash, and says of a missing one that it is gone', async () => {
     const folder = await tempFolder();
     const blobs = await BlobStore.open(folder);

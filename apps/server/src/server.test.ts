@@ -514,7 +514,7 @@ describe('a whole project', () => {
     const cases: [Uint8Array, string, RegExp][] = [
       [project('{'), 'project.archive', /no JSON/],
       [project({ gephyra: 2 }), 'project.archive', /newer/],
-      [project({ gephyra: 1, name: 'x', plan }), 'project.archive', /lacks source/],
+      [project({ gephyra: 1, name: 'x', plan }), 'project.archive', /holds as source cannot be read/],
       [project({ gephyra: 1, name: 'x', plan, source }), 'project.archive', /is missing/],
       [project({ gephyra: 1, name: 'x', plan: {}, source }, { 'source/x.stl': tall }), 'plan.invalid', /version/],
     ];

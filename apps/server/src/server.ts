@@ -12,6 +12,7 @@ import { EquipmentStore } from './equipment.ts';
 import { freshNonce, headers, sameMachine } from './guards.ts';
 import { type JobOptions, Jobs } from './jobs/jobs.ts';
 import { lockFolder } from './lock.ts';
+import { PrintDiary } from './printers/diary.ts';
 import { Prints } from './printers/prints.ts';
 import { problemHandler } from './problems.ts';
 import { Projects } from './projects.ts';
@@ -22,6 +23,11 @@ import { projectRoutes } from './routes/projects.ts';
 
 /** Where the built page wants the number of its answer, as the build writes it. */
 const NONCE = 'NONCE-OF-THIS-ANSWER';
+
+/** How often what is kept no longer is let go, ms. */
+const TIDY = 3600_000;
+/** Files younger than this may be about to be recorded, ms. */
+const SETTLED = 3600_000;
 
 export interface ServerOptions {
   /** folder that holds the database and the blobs; made when missing */
@@ -59,19 +65,21 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const projects = new Projects(database.db);
   const prints = new Prints(database.db);
   const jobs = new Jobs(database.db, blobs, projects, prints, options.jobs);
-  await jobs.forgetOld();
-  await projects.forgetGestures(new Date());
-  const used = await projects.blobs();
-  for (const hash of [...(await jobs.blobsInUse()), ...(await prints.blobsInUse())]) used.add(hash);
-  await blobs.sweep(used);
+  const diary = new PrintDiary(prints, projects, (project) => jobs.summaries.wish(project));
+  await jobs.tidy(0);
   await jobs.resume();
+  diary.start();
+  const tidying = setInterval(() => {
+    jobs.tidy(SETTLED).catch((error: unknown) => console.error(error));
+  }, TIDY);
+  tidying.unref();
 
   const app = express();
   app.disable('x-powered-by');
   app.use(freshNonce, headers, sameMachine);
   app.use('/api/projects', projectRoutes({ projects, jobs, blobs, uploadLimit: options.uploadLimit ?? UPLOAD_LIMIT }));
   app.use('/api/jobs', jobRoutes({ jobs, blobs }));
-  app.use('/api/prints', printRoutes({ prints, projects, jobs, blobs }));
+  app.use('/api/prints', printRoutes({ prints, diary, projects, jobs, blobs }));
   app.use('/api/equipment', equipmentRoutes(new EquipmentStore(database.db)));
   app.use('/api', () => {
     throw new GephyraError('route.unknown', 'There is nothing here.');
@@ -96,6 +104,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const close = async (): Promise<void> => {
     server.closeAllConnections();
     await new Promise((done) => server.close(done));
+    clearInterval(tidying);
+    await diary.close();
     await jobs.close();
     await database.close();
     await unlock();

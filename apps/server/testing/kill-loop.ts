@@ -69,8 +69,9 @@ export async function killLoop(
       const { body: p } = await client.call<Project>(routes.project(id));
       const z = Math.round((next() - 0.5) * 1800) / 10;
       const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, z], normal: [0, 0, 1] }];
+      const bed = { id: 'bed1', printer: 'Desktop 220', pieces: [{ piece: 'b1/s1-', x: 100, y: 100 }] };
       const gesture = randomUUID();
-      const send = () => client.save(p, `Seam at ${z}`, { ...p.plan, seams }, gesture);
+      const send = () => client.save(p, `Seam at ${z}`, { ...p.plan, seams, beds: [bed] }, gesture);
       // an answer may be lost: it is sent again
       if (next() < 0.3) await send();
       const { status, body } = await send();
@@ -80,14 +81,14 @@ export async function killLoop(
       acknowledged++;
       if (body.revision > (known.get(id)?.revision ?? 0)) known.set(id, { revision: body.revision, z });
     };
-    const printed = async (project: string, job: string): Promise<void> => {
+    const printed = async (project: string, job: string, piece: string): Promise<void> => {
       const { status, body: print } = await client.call<Print>(routes.prints, 'POST', {
         project,
         job,
         printer: `Printer ${printing.size + 1}`,
         bed: 'bed1',
         title: 'Bed 1',
-        pieces: [{ piece: 'b1', copy: 1, height: 200 }],
+        pieces: [{ piece, copy: 1, height: 100 }],
         seconds: 3600,
         layers: 400,
         pace: 60,
@@ -110,7 +111,12 @@ export async function killLoop(
         const { body } = await client.call<Job>(routes.archive(id), 'POST');
         await client.ended(body.id);
         await broken(client, 'GET', routes.jobFile(body.id));
-        await printed(id, body.id);
+        const { body: p } = await client.call<Project>(routes.project(id));
+        const [lying] = p.plan.beds[0]?.pieces ?? [];
+        if (!lying) return;
+        const wish = { revision: p.revision, format: 'stl', pieces: [lying.piece], as: 'beds' };
+        const { status, body: beds } = await client.call<Job>(routes.exports(id), 'POST', wish);
+        if (status === 202 && (await client.ended(beds.id)).state === 'done') await printed(id, beds.id, lying.piece);
       }
     };
     const work = Promise.all([until(tab), until(tab), until(others)]);
@@ -140,6 +146,11 @@ export async function killLoop(
       else {
         if (print.share < share) faults.push(`print ${id} went back from ${share} to ${print.share}`);
         printing.set(id, { project, share: print.share });
+        const { body: p } = await server.client.call<Project>(routes.project(project));
+        const noted = (p.plan.log ?? []).filter((e) => e.print === id);
+        for (const to of ['printing', 'printed', 'toPrint']) {
+          if (noted.filter((e) => e.to === to).length > 1) faults.push(`print ${id} is noted twice as ${to}`);
+        }
         const file = await fetch(server.client.base + routes.printFile(id));
         if (!file.ok || (await file.arrayBuffer()).byteLength === 0) faults.push(`the file of print ${id} is gone`);
       }

@@ -182,6 +182,7 @@ export const routes = {
   archive: (p: string) => `/api/projects/${id(p)}/archive`,
   jobs: '/api/jobs',
   job: (j: string) => `/api/jobs/${id(j)}`,
+  jobForAll: (j: string) => `/api/jobs/${id(j)}?all=yes`,
   jobEvents: (j: string) => `/api/jobs/${id(j)}/events`,
   jobFile: (j: string) => `/api/jobs/${id(j)}/file`,
   equipment: '/api/equipment',

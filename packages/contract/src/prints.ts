@@ -31,22 +31,27 @@ export const startPrint = z.strictObject({
   job: text.min(1).max(80),
   /** a simulated printer goes so many times as fast as the clock */
   pace: z.number().min(1).max(1e5).default(1),
+  /** whoever sends it, by the name they gave */
+  who: text.max(60).optional(),
   /** and fails when this share is printed, where it is to */
   failAt: z.number().min(0).max(1).optional(),
 });
 
+/** A time that the record can hold. */
+const moment = z.iso.datetime().refine((at) => Date.parse(at) >= 0, 'is before 1970');
+
 /** A print that has ended, as it goes with a project from one workshop to another. */
 export const endedPrint = z.strictObject({
-  ...startPrint.omit({ project: true, job: true }).shape,
+  ...startPrint.omit({ project: true, job: true, who: true }).shape,
   state: z.enum(['done', 'failed', 'stopped']),
   share: z.number().min(0).max(1),
-  startedAt: z.iso.datetime(),
-  endedAt: z.iso.datetime(),
+  startedAt: moment,
+  endedAt: moment,
   noted: z.boolean(),
 });
 
-/** What is asked of a print under way, or of one that has ended: that the plan knows of it by now. */
-export const printAction = z.strictObject({ do: z.enum(['pause', 'resume', 'stop', 'noted']) });
+/** What is asked of a print under way. */
+export const printAction = z.strictObject({ do: z.enum(['pause', 'resume', 'stop']) });
 
 export const print = z.object({
   id: z.string(),

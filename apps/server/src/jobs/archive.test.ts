@@ -74,13 +74,13 @@ describe('a project as a file', () => {
       ],
       [
         withDocument(bytes, (d) => ((d.prints as { print: EndedPrint }[])[0].print.share = 3)),
-        /lacks prints\.0\.print\.share/,
+        /prints\.0\.print\.share cannot be read/,
       ],
       [
         withDocument(bytes, (d) => ((d.prints as { print: { state: string } }[])[1].print.state = 'heating')),
-        /lacks prints\.1\.print\.state/,
+        /prints\.1\.print\.state cannot be read/,
       ],
-      [withDocument(bytes, (d) => ((d.prints as object[])[0] = { file: '../x' })), /lacks prints\.0\.print/],
+      [withDocument(bytes, (d) => ((d.prints as object[])[0] = { file: '../x' })), /prints\.0\.print cannot be read/],
     ];
     for (const [archive, message] of wrong) expect(() => readArchive(archive, 'ebb-bell.zip')).toThrow(message);
   });

@@ -95,7 +95,8 @@ export function readArchive(bytes: Uint8Array, name: string): Archived {
     );
   }
   const checked = documentSchema.safeParse(parsed);
-  if (!checked.success) throw fail(`its document lacks ${checked.error.issues[0].path.join('.') || 'something'}`);
+  if (!checked.success)
+    throw fail(`what its document holds as ${checked.error.issues[0].path.join('.') || 'itself'} cannot be read`);
   const { name: title, source, plan, prints } = checked.data;
   const model = unzipFiles(bytes, name, (n) => n === source.file).get(source.file);
   if (!model) throw fail(`its source file “${source.file}” is missing`);

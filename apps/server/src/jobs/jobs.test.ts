@@ -1,14 +1,16 @@
-import { rm } from 'node:fs/promises';
-import { type Job, type JobEntry, type Problem, type Project, routes } from '@gephyra/contract';
-import { writeStlBinary } from '@gephyra/core';
+import { readFile, rm } from 'node:fs/promises';
+import { type Job, type JobEntry, type Print, type Problem, type Project, routes } from '@gephyra/contract';
+import { type Step, writeStlBinary } from '@gephyra/core';
 import { eq } from 'drizzle-orm';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { box } from '../../../../packages/core/testing/shapes.ts';
 import { Client } from '../../testing/client.ts';
 import { freshData } from '../../testing/fresh-data.ts';
 import { openDatabase } from '../db/open.ts';
 import { jobs } from '../db/schema.ts';
 import { type RunningServer, startServer } from '../server.ts';
+import type { ModelRequest } from './models.ts';
+import { Workbench } from './workbench.ts';
 
 const small = (size: number) => writeStlBinary(box([0, 0, 0], [size, 40, 30]), 'small');
 /** Takes minutes. */
@@ -88,6 +90,91 @@ describe('what is under way', () => {
     // it goes with its project
     await client.call(routes.project(heavy.id), 'DELETE');
     await client.idle();
+  });
+});
+
+describe('what two windows ask for', () => {
+  it('is done once, goes on while one of them waits for it, and ends when neither does or one ends it for all', async () => {
+    const p = await client.project(small(210));
+    await client.idle();
+    const [mine, theirs] = [await begin(p), await begin(p)];
+    expect(theirs.id).toBe(mine.id);
+    const state = async (): Promise<string> => (await client.call<Job>(routes.job(mine.id))).body.state;
+    await expect.poll(state).toBe('running');
+    await client.call(routes.job(mine.id), 'DELETE');
+    expect(await state()).toBe('running');
+    // who asks while it is being stopped gets another
+    const [, after] = await Promise.all([client.call(routes.job(mine.id), 'DELETE'), begin(p)]);
+    expect((await client.ended(mine.id)).state).toBe('cancelled');
+    expect(after.id).not.toBe(mine.id);
+    await begin(p);
+    await client.call(routes.jobForAll(after.id), 'DELETE');
+    expect((await client.ended(after.id)).state).toBe('cancelled');
+  });
+
+  it('is named by its own file, also when the bytes are the same', async () => {
+    const bytes = writeStlBinary(box([0, 0, 0], [30, 30, 30]), '');
+    for (const name of ['Anchor', 'Bell', 'Anchor']) {
+      expect((await client.project(bytes, `${name}.stl`)).source.bodies.map((b) => b.name)).toEqual([name]);
+    }
+  });
+
+  it('that was put off for more urgent work and then given up is not computed', async () => {
+    const bench = new Workbench(1);
+    const { hash, allowTruncated } = (await client.project(small(211))).source as never as ModelRequest;
+    const request = { hash, allowTruncated: !!allowTruncated, path: server.blobs.path(hash), fileName: 'small.stl' };
+    const errand = { project: null, deadline: 60_000 };
+    const stop = new AbortController();
+    let started = 0;
+    const hollow = { do: 'shape' as const, ...request, ...(slow as never as { steps: Step[] }), locked: [] };
+    const aside = bench.run(hollow, {
+      ...errand,
+      rank: 'aside',
+      signal: stop.signal,
+      started: () => started++,
+    });
+    expect(started).toBe(1);
+    const urgent = bench.run({ do: 'import', ...request }, { ...errand, rank: 'wanted' });
+    stop.abort();
+    await expect(aside).rejects.toMatchObject({ code: 'job.cancelled' });
+    expect((await urgent).do).toBe('import');
+    expect((await bench.run({ do: 'import', ...request }, { ...errand, rank: 'aside' })).do).toBe('import');
+    expect(started).toBe(1);
+    await bench.close();
+  });
+});
+
+describe('a project from elsewhere', () => {
+  const brought = async (name: string): Promise<Job> =>
+    client.upload(await readFile(new URL(`../../testing/cases/${name}.zip`, import.meta.url)), 'strange.zip');
+
+  it('that is refused leaves no project and no file, and says what is wrong', async () => {
+    const before = (await client.call<unknown[]>(routes.projects)).body.length;
+    const job = await brought('printed-in-year-0');
+    expect(job.error?.code).toBe('project.archive');
+    expect(job.error?.message).toMatch(/prints\.0\.print\.startedAt cannot be read/);
+    expect((await client.call<unknown[]>(routes.projects)).body).toHaveLength(before);
+  });
+
+  it('that names one file for many beds stores it once', async () => {
+    const put = vi.spyOn(server.blobs, 'put');
+    const job = await brought('one-file-for-2000-beds');
+    expect(job.state).toBe('done');
+    expect((await client.call<Print[]>(routes.printsOf(job.projectId!))).body).toHaveLength(2000);
+    expect(put.mock.calls.filter(([, bytes]) => bytes === 3_000_000)).toHaveLength(1);
+    put.mockRestore();
+  });
+});
+
+describe('failed and cancelled jobs', () => {
+  it('are forgotten after a week, while the server runs', async () => {
+    const { id } = await client.upload(Uint8Array.of(1, 2, 3), 'none.stl');
+    await server.jobs.tidy(0);
+    expect((await client.call<Job>(routes.job(id))).body.state).toBe('failed');
+    const week = new Date(Date.now() - 8 * 86_400_000);
+    await server.db.update(jobs).set({ createdAt: week }).where(eq(jobs.id, id));
+    await server.jobs.tidy(0);
+    expect((await client.call<Problem>(routes.job(id))).body.code).toBe('job.unknown');
   });
 });
 

@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import type { EndedPrint, Job, JobEntry, Project, StartExport, StartShape } from '@gephyra/contract';
 import { GephyraError, parsePlan, plainText, type StepInput, splitRecipe } from '@gephyra/core';
-import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
 import { type JobInput, jobs } from '../db/schema.ts';
@@ -24,11 +24,23 @@ const fileOf = ({ source }: Project) => ({
 /** How often a job is begun at all: one that the server did not survive so often is not begun again. */
 const ATTEMPTS = 2;
 
+/** How long it is kept why a job failed, days. */
+const KEPT_FAILURES = 7;
+
 const gaveUp = (): GephyraError =>
   new GephyraError(
     'job.died',
     `The server ended ${ATTEMPTS} times while it was at this work, so it is not tried again. The model may be too large for this computer.`,
   );
+
+/** A job that waits or runs. */
+interface Live {
+  progress: number;
+  what: string;
+  readonly stop: AbortController;
+  /** how many have asked for it and not given it up */
+  waiting: number;
+}
 
 export interface JobOptions {
   /** for tests: instead of the usual ones, ms */
@@ -43,7 +55,7 @@ export interface JobOptions {
 export class Jobs {
   readonly summaries: Summaries;
   private readonly bench: Workbench;
-  private readonly live = new Map<string, { progress: number; what: string; stop: AbortController }>();
+  private readonly live = new Map<string, Live>();
   private readonly changes = new EventEmitter().setMaxListeners(0);
   private readonly deadlines: Partial<Record<Job['kind'], number>>;
   private closing = false;
@@ -90,8 +102,26 @@ export class Jobs {
     return this.deadlines[kind] ?? jobKind(kind).deadline;
   }
 
-  /** Forgets finished jobs that are kept no longer. Call before blobs are swept. */
-  async forgetOld(): Promise<void> {
+  /**
+   * Lets go what is kept no longer: jobs, gestures, and files that nothing refers to and that were stored `age` ms ago or
+   * earlier.
+   */
+  async tidy(age: number): Promise<void> {
+    await this.forgetOld();
+    await this.projects.forgetGestures(new Date());
+    await this.blobs.sweep(await this.used(), age);
+  }
+
+  /** Hashes of all files that something refers to. */
+  private async used(): Promise<Set<string>> {
+    const used = await this.projects.blobs();
+    for (const hash of [...(await this.blobsInUse()), ...(await this.prints.blobsInUse())]) used.add(hash);
+    return used;
+  }
+
+  private async forgetOld(): Promise<void> {
+    const ago = new Date(Date.now() - KEPT_FAILURES * 86_400_000);
+    await this.db.delete(jobs).where(and(inArray(jobs.state, ['failed', 'cancelled']), lt(jobs.createdAt, ago)));
     const rows = await this.db.select().from(jobs).where(eq(jobs.state, 'done')).orderBy(desc(jobs.createdAt));
     const finished = await Promise.all(
       rows.flatMap(({ result, ...row }) =>
@@ -103,7 +133,7 @@ export class Jobs {
   }
 
   /** Hashes that unfinished and finished jobs refer to. */
-  async blobsInUse(): Promise<string[]> {
+  private async blobsInUse(): Promise<string[]> {
     const rows = await this.db
       .select()
       .from(jobs)
@@ -167,8 +197,11 @@ export class Jobs {
       .from(jobs)
       .where(and(eq(jobs.key, key), inArray(jobs.state, ['queued', 'running', 'done'])))
       .orderBy(desc(jobs.createdAt));
-    if (known) return this.view(known);
-    return this.add(input, projectId, key);
+    const live = known && this.live.get(known.id);
+    // one that is being stopped gives nothing any more
+    if (!known || live?.stop.signal.aborted) return this.add(input, projectId, key);
+    if (live) live.waiting++;
+    return this.view(known);
   }
 
   async get(id: string): Promise<Job> {
@@ -181,10 +214,38 @@ export class Jobs {
     return result;
   }
 
-  async cancel(id: string): Promise<void> {
+  /**
+   * What an export of beds wrote, for one of them to be printed. Throws GephyraError `print.export` when it is none of that
+   * project, `print.bed` when the bed was not in it with these pieces.
+   */
+  async bedFile(
+    id: string,
+    wanted: { project: string; bed: string; pieces: readonly { piece: string; copy: number }[] },
+  ): Promise<{ hash: string }> {
+    const { input, projectId, result } = await this.row(id);
+    if (!result || input.kind !== 'export' || input.as !== 'beds' || projectId !== wanted.project) {
+      throw new GephyraError('print.export', 'A print starts from a finished export of beds of its own project.');
+    }
+    const bed = parsePlan(input.plan).beds.find((b) => b.id === wanted.bed);
+    const lies = (p: { piece: string; copy: number }): boolean =>
+      input.pieces.includes(p.piece) && !!bed?.pieces.some((b) => b.piece === p.piece && b.copy === p.copy);
+    if (!wanted.pieces.every(lies)) {
+      throw new GephyraError(
+        'print.bed',
+        'The export does not have this bed with these pieces on it. Export the bed again.',
+      );
+    }
+    return result;
+  }
+
+  /** Gives a job up: it ends once all who asked for it have done so, or at once for `all`. */
+  async cancel(id: string, all = false): Promise<void> {
     if (this.summaries.cancel(id)) return;
     await this.row(id);
-    this.live.get(id)?.stop.abort();
+    const live = this.live.get(id);
+    if (!live) return;
+    live.waiting--;
+    if (all || live.waiting <= 0) live.stop.abort();
   }
 
   /** Everything that runs or waits, the oldest first. */
@@ -221,7 +282,7 @@ export class Jobs {
   }
 
   private start(row: Row): void {
-    this.live.set(row.id, { progress: 0, what: 'Waiting for its turn', stop: new AbortController() });
+    this.live.set(row.id, { progress: 0, what: 'Waiting for its turn', stop: new AbortController(), waiting: 1 });
     this.carryOut(row)
       .catch(async (error: unknown) => {
         if (!this.closing) await this.fail(row, error);
@@ -254,9 +315,8 @@ export class Jobs {
   /** A refused upload leaves nothing behind, unless a project has the same file. */
   private async discard(input: JobInput): Promise<void> {
     if (input.kind !== 'import') return;
-    const used = await this.projects.blobs();
-    for (const hash of [...(await this.blobsInUse()), ...(await this.prints.blobsInUse())]) used.add(hash);
-    if (!used.has(input.hash)) await this.blobs.remove(input.hash);
+    const { stored } = this.blobs;
+    if (!(await this.used()).has(input.hash)) await this.blobs.remove(input.hash, stored);
   }
 
   private async carryOut(row: Row): Promise<void> {
@@ -295,8 +355,7 @@ export class Jobs {
     };
     const result = await run(input);
     if (result.do === 'import') {
-      const projectId = await this.imported(input, result, run);
-      await this.db.update(jobs).set({ state: 'done', projectId }).where(eq(jobs.id, row.id));
+      const projectId = await this.imported(row, result, run);
       // whoever opens the project asks for this first, and the thread still has what it read
       await this.startShape(projectId, 'shape', { steps: [], locked: [] });
       this.summaries.wish(projectId);
@@ -309,9 +368,12 @@ export class Jobs {
     }
   }
 
-  /** Makes the project of an import; of an archived one with its own name and plan, and its source as the stored file. */
+  /**
+   * Makes the project of an import and ends the job, in one; of an archived project with its own name and plan, and its source
+   * as the stored file.
+   */
   private async imported(
-    input: JobInput,
+    { id: job, input }: Row,
     result: ImportResult,
     run: (input: JobInput) => Promise<WorkResult>,
   ): Promise<string> {
@@ -340,13 +402,19 @@ export class Jobs {
     const name = archived?.name ?? (plainText(fileName.replace(/\.[^.]*$/, '')) || 'Model');
     const { format, unit, bodies, notes } = read;
     const source = { hash, fileName, format, unit, truncated: allowTruncated, bodies, notes };
+    // the same file may stand for several beds
+    const hashes = new Map<Uint8Array, string>();
     const printed: { print: EndedPrint; hash: string }[] = [];
-    for (const p of archived?.prints ?? []) {
-      printed.push({ print: p.print, hash: (await this.blobs.put([p.bytes], p.bytes.length)).hash });
+    for (const { print, bytes } of archived?.prints ?? []) {
+      if (this.live.get(job)?.stop.signal.aborted) throw new GephyraError('job.cancelled', 'It was cancelled.');
+      const known = hashes.get(bytes) ?? (await this.blobs.put([bytes], bytes.length)).hash;
+      hashes.set(bytes, known);
+      printed.push({ print, hash: known });
     }
-    const id = await this.projects.create(name, source, plan);
-    await this.prints.takeOver(id, printed);
-    return id;
+    return this.projects.create(name, source, plan, async (rows, projectId) => {
+      await this.prints.takeOver(rows, projectId, printed);
+      await rows.update(jobs).set({ state: 'done', projectId }).where(eq(jobs.id, job));
+    });
   }
 
   private async row(id: string): Promise<Row> {

@@ -41,7 +41,8 @@ let held: Source | undefined;
 
 /** The model of a stored file; the last one is kept. */
 export function sourceOf(request: ModelRequest, progress: Progress): Source {
-  const key = `${request.hash}${request.allowTruncated}`;
+  // bodies without a name go by the file's
+  const key = JSON.stringify([request.hash, request.allowTruncated, request.fileName]);
   if (held?.key === key) return held;
   held = undefined;
   shapes = undefined;

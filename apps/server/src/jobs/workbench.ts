@@ -178,7 +178,8 @@ export class Workbench {
         task.reject(new GephyraError(code, text, details));
       } else task.resolve(answer.result);
     } catch (error) {
-      if (running.putOff) this.waiting.push(task);
+      if (task.signal?.aborted) task.reject(cancelled());
+      else if (running.putOff) this.waiting.push(task);
       else if (late) task.reject(tooLong(task.deadline));
       else if (running.stop.signal.aborted || this.closed) task.reject(cancelled());
       else task.reject(diedOf(error as Error));

@@ -4,7 +4,7 @@ import { GephyraError } from '@gephyra/core';
 import { asc, eq } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Database } from '../db/open.ts';
-import { prints } from '../db/schema.ts';
+import { prints, projects } from '../db/schema.ts';
 import type { PrinterDriver } from './driver.ts';
 import { type SimulatedPrint, simulated } from './simulated.ts';
 
@@ -29,12 +29,29 @@ export class Prints {
     return (await this.rowsOf(project)).map((r) => this.told(r));
   }
 
-  /** Throws GephyraError `printer.busy` while the printer is at another bed, of whatever project. */
-  start({ project, printer, bed, title, pieces, ...order }: z.infer<typeof startPrint>, file: string): Promise<Print> {
+  /**
+   * Throws GephyraError `printer.busy` while the printer is at another bed, of whatever project. What it was at for a project
+   * that was deleted since is stopped.
+   */
+  start(wanted: Omit<z.infer<typeof startPrint>, 'job' | 'who'>, file: string): Promise<Print> {
+    const { project, printer, bed, title, pieces, ...order } = wanted;
     return this.inTurn(async () => {
       const now = this.clock();
-      const rows = await this.db.select().from(prints).where(eq(prints.printer, printer));
-      const busy = rows.map(rowOf).find((r) => this.driver.look(r.kept, now).endedAt === null);
+      const rows = await this.db
+        .select({ print: prints, deletedAt: projects.deletedAt })
+        .from(prints)
+        .innerJoin(projects, eq(projects.id, prints.projectId))
+        .where(eq(prints.printer, printer));
+      const under = rows
+        .map((r) => ({ ...r, print: rowOf(r.print) }))
+        .filter(({ print }) => this.driver.look(print.kept, now).endedAt === null);
+      for (const { print } of under.filter((r) => r.deletedAt !== null)) {
+        await this.db
+          .update(prints)
+          .set({ kept: this.driver.stop(print.kept, now) })
+          .where(eq(prints.id, print.id));
+      }
+      const busy = under.find((r) => r.deletedAt === null)?.print;
       if (busy) {
         throw new GephyraError(
           'printer.busy',
@@ -65,10 +82,21 @@ export class Prints {
   act(id: string, what: PrintAction): Promise<Print> {
     return this.inTurn(async () => {
       const row = await this.row(id);
-      const set = what === 'noted' ? { noted: true } : { kept: this.driver[what](row.kept, this.clock()) };
-      const [after] = await this.db.update(prints).set(set).where(eq(prints.id, id)).returning();
+      const kept = this.driver[what](row.kept, this.clock());
+      const [after] = await this.db.update(prints).set({ kept }).where(eq(prints.id, id)).returning();
       return this.told(rowOf(after));
     });
+  }
+
+  /** Prints whose end the plan does not know of yet, the oldest first; those that go on among them. */
+  async open(): Promise<Print[]> {
+    const rows = await this.db.select().from(prints).where(eq(prints.noted, false)).orderBy(asc(prints.createdAt));
+    return rows.map((r) => this.told(rowOf(r)));
+  }
+
+  /** The plan knows how it ended. */
+  async noted(id: string): Promise<void> {
+    await this.db.update(prints).set({ noted: true }).where(eq(prints.id, id));
   }
 
   /** Prints of a project that have ended, with the hash of what each was printed from: what another workshop is given. */
@@ -85,10 +113,14 @@ export class Prints {
     });
   }
 
-  /** Takes over what was printed of a project in another workshop. */
-  async takeOver(project: string, given: readonly { print: EndedPrint; hash: string }[]): Promise<void> {
+  /** Takes over what was printed of a project in another workshop, by a transaction of the record. */
+  async takeOver(
+    rows: Pick<Database, 'insert'>,
+    project: string,
+    given: readonly { print: EndedPrint; hash: string }[],
+  ): Promise<void> {
     if (given.length === 0) return;
-    await this.db.insert(prints).values(
+    await rows.insert(prints).values(
       given.map(({ print, hash }) => {
         const { printer, bed, title, pieces, noted, state, share, startedAt, endedAt, ...order } = print;
         return {

@@ -24,7 +24,7 @@ export function jobRoutes({ jobs, blobs }: { jobs: Jobs; blobs: BlobStore }): Ro
   });
 
   router.delete('/:id', async (request, response) => {
-    await jobs.cancel(idOf(request));
+    await jobs.cancel(idOf(request), request.query.all === 'yes');
     response.status(204).end();
   });
 

@@ -2,6 +2,7 @@ import { printAction, startPrint } from '@gephyra/contract';
 import { Router } from 'express';
 import type { BlobStore } from '../blobs.ts';
 import type { Jobs } from '../jobs/jobs.ts';
+import type { PrintDiary } from '../printers/diary.ts';
 import type { Prints } from '../printers/prints.ts';
 import type { Projects } from '../projects.ts';
 import { idOf, knownId } from './ids.ts';
@@ -9,8 +10,14 @@ import { jsonBody } from './json-body.ts';
 import { sendBlob } from './send.ts';
 
 /** Everything under /api/prints: beds that were handed to printers, and the files they were printed from. */
-export function printRoutes(stores: { prints: Prints; projects: Projects; jobs: Jobs; blobs: BlobStore }): Router {
-  const { prints, projects, jobs, blobs } = stores;
+export function printRoutes(stores: {
+  prints: Prints;
+  diary: PrintDiary;
+  projects: Projects;
+  jobs: Jobs;
+  blobs: BlobStore;
+}): Router {
+  const { prints, diary, projects, jobs, blobs } = stores;
   const router = Router();
   const json = jsonBody('2mb');
   router.param('id', knownId);
@@ -20,10 +27,12 @@ export function printRoutes(stores: { prints: Prints; projects: Projects; jobs: 
   });
 
   router.post('/', json, async (request, response) => {
-    const wanted = startPrint.parse(request.body);
+    const { job, who, ...wanted } = startPrint.parse(request.body);
     await projects.row(wanted.project);
-    const { hash } = await jobs.file(wanted.job);
-    response.status(201).json(await prints.start(wanted, hash));
+    const { hash } = await jobs.bedFile(job, wanted);
+    const print = await prints.start(wanted, hash);
+    await diary.begun(print, who);
+    response.status(201).json(print);
   });
 
   router.post('/:id', json, async (request, response) => {

@@ -34,9 +34,11 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
     if (Number(request.headers['content-length'] ?? 0) > uploadLimit) throw tooLarge(uploadLimit);
     jobs.expectImport();
     // the request stays open when the file is refused: what is still coming is read and dropped, so that the answer arrives
-    const { hash } = await blobs.put(request.iterator({ destroyOnReturn: false }), uploadLimit);
     const allowTruncated = request.query.truncated === 'take';
-    response.status(202).json(await jobs.startImport({ kind: 'import', hash, fileName, allowTruncated }));
+    const job = await blobs.keep(request.iterator({ destroyOnReturn: false }), uploadLimit, (hash) =>
+      jobs.startImport({ kind: 'import', hash, fileName, allowTruncated }),
+    );
+    response.status(202).json(job);
   });
 
   router.get('/events', async (request, response) => {

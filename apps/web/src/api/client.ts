@@ -98,7 +98,13 @@ export const api = {
   startPrint: (wanted: StartPrint) => call(print, routes.prints, json('POST', wanted)),
   actOnPrint: (id: string, what: PrintAction) => call(print, routes.print(id), json('POST', { do: what })),
   underWay: () => call(z.array(jobEntry), routes.jobs),
-  cancel: (id: string) => call(nothing, routes.job(id), { method: 'DELETE' }),
+  /** Gives a job up; it goes on while another window waits for it. */
+  cancel: async (id: string): Promise<void> => {
+    await call(nothing, routes.job(id), { method: 'DELETE' });
+    for (const end of following.get(id) ?? []) end();
+  },
+  /** Ends a job, whoever waits for it. */
+  cancelForAll: (id: string) => call(nothing, routes.jobForAll(id), { method: 'DELETE' }),
 };
 
 const parsed = (text: string): unknown => {
@@ -148,10 +154,21 @@ export function upload(
   });
 }
 
-/** Follows a job by its events until it ends. */
+/** What ends the following of jobs that were given up here. */
+const following = new Map<string, Set<() => void>>();
+
+/** Follows a job by its events until it ends, or is given up here. */
 export function follow(begun: Job, changed: (job: Job) => void): Promise<Job> {
-  return new Promise((resolve, reject) => {
+  const own = following.get(begun.id) ?? new Set();
+  following.set(begun.id, own);
+  let end = (): void => {};
+  const followed = new Promise<Job>((resolve, reject) => {
     const events = new EventSource(routes.jobEvents(begun.id));
+    end = () => {
+      events.close();
+      reject(new ApiError('cancelled', 'It was cancelled.', 0));
+    };
+    own.add(end);
     events.onmessage = (event) => {
       const found = job.safeParse(parsed(String(event.data)));
       if (!found.success) {
@@ -170,5 +187,9 @@ export function follow(begun: Job, changed: (job: Job) => void): Promise<Job> {
     events.onerror = () => {
       if (events.readyState === EventSource.CLOSED) reject(new ApiError('offline', OFFLINE, 0));
     };
+  });
+  return followed.finally(() => {
+    own.delete(end);
+    if (own.size === 0) following.delete(begun.id);
   });
 }

@@ -27,7 +27,7 @@ export function UnderWayList() {
   const { jobs, refresh } = useUnderWay();
   const toasts = useToasts();
   const cancel = ({ id }: JobEntry): void => {
-    api.cancel(id).then(refresh, (error: Error) => toasts.say({ text: error.message, tone: 'stop' }));
+    api.cancelForAll(id).then(refresh, (error: Error) => toasts.say({ text: error.message, tone: 'stop' }));
   };
   if (jobs.length === 0) return <p className="text-ink-soft">Nothing runs or waits. Long work shows here.</p>;
   return (

@@ -22,8 +22,9 @@ export async function sendBed(order: {
   readonly rows: readonly CopyProgress[];
   readonly byKey: ReadonlyMap<string, PrintView>;
   readonly simulation: Simulation;
+  readonly who: string;
 }): Promise<Print> {
-  const { project, plan, bed, title, rows, byKey, simulation } = order;
+  const { project, plan, bed, title, rows, byKey, simulation, who } = order;
   const lying = rows.flatMap((r) => byKey.get(r.piece) ?? []);
   const printer = printerNamed(plan, bed.printer);
   const hours = bedHours(
@@ -50,6 +51,7 @@ export async function sendBed(order: {
     layers: Math.max(1, ...lying.map((p) => p.estimate.layers)),
     job,
     pace: simulation.pace,
+    ...(who && { who }),
     ...(simulation.failAt !== null && { failAt: simulation.failAt / 100 }),
   });
 }

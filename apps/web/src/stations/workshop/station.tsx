@@ -81,7 +81,7 @@ export default function WorkshopStation() {
   const note = (
     rows: readonly CopyProgress[],
     state: PieceState,
-    more: { bed?: string; print?: string; failed?: { height?: number; why: string } } = {},
+    more: { bed?: string; failed?: { height?: number; why: string } } = {},
   ): void => {
     if (rows.length === 0 || full) return;
     const entry = entryOf(rows, state, (key) => prints.byKey.get(key)?.file, {
@@ -106,8 +106,7 @@ export default function WorkshopStation() {
     setWrong(null);
     setSending(bed.id);
     try {
-      const print = await sendBed({ project, plan, bed, title, rows, byKey: prints.byKey, simulation });
-      note(rows, 'printing', { bed: bed.id, print: print.id });
+      await sendBed({ project, plan, bed, title, rows, byKey: prints.byKey, simulation, who });
       setSimulation({ ...simulation, failAt: null });
       sent.refresh();
     } catch (error) {
