@@ -7,6 +7,9 @@ export { projectName } from './fields.ts';
 export * from './health.ts';
 export * from './prints.ts';
 
+/** The largest plan, bytes: most of a large one is what happened at the bench. */
+export const PLAN_LIMIT = 16 * 1024 * 1024;
+
 /** The largest upload, bytes. */
 export const UPLOAD_LIMIT = 512 * 1024 * 1024;
 

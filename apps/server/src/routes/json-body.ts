@@ -5,7 +5,7 @@ import express, { type RequestHandler } from 'express';
 const DEEPEST = 40;
 
 /** Reads a JSON body of at most `limit`, refusing what is nested so deeply that going through it could end the server. */
-export const jsonBody = (limit: string): RequestHandler =>
+export const jsonBody = (limit: number | string): RequestHandler =>
   express.json({
     limit,
     verify: (_request, _response, body) => {

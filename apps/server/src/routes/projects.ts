@@ -1,4 +1,12 @@
-import { type ProjectNews, renameProject, savePlan, startExport, startShape, stepRevision } from '@gephyra/contract';
+import {
+  PLAN_LIMIT,
+  type ProjectNews,
+  renameProject,
+  savePlan,
+  startExport,
+  startShape,
+  stepRevision,
+} from '@gephyra/contract';
 import { GephyraError, plainText } from '@gephyra/core';
 import { Router } from 'express';
 import { type BlobStore, tooLarge } from '../blobs.ts';
@@ -21,7 +29,8 @@ const HEARTBEAT = 15_000;
 /** Everything under /api/projects. */
 export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Router {
   const router = Router();
-  const json = jsonBody('4mb');
+  // a plan, and what is said with it
+  const json = jsonBody(PLAN_LIMIT + 4096);
   router.param('id', knownId);
 
   router.get('/', async (_request, response) => {

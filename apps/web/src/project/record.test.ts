@@ -195,6 +195,29 @@ describe('the record of an open project', () => {
     expect(record.state.saveState).toBe('unsaved');
   });
 
+  it('says once how large a plan has become, and what fills it, and takes nothing that would not be kept', async () => {
+    const { said, record } = opened();
+    const log = (bytes: number) => ({
+      do: 'set' as const,
+      set: {
+        log: Array.from({ length: bytes / 500 / 1024 }, (_, k) => ({
+          at: new Date(k).toISOString(),
+          pieces: Array.from({ length: 256 }, () => ({ piece: 'b1'.repeat(995), copy: 1 })),
+          to: 'printed' as const,
+        })),
+      },
+    });
+    record.change('Note much', log(13e6));
+    record.change('Note more', log(14e6));
+    expect(said.map((s) => s.text)).toEqual([
+      expect.stringMatching(/^The plan takes 1[23]\.\d of 16\.0 MB, most of it the log of the workshop\./),
+    ]);
+    const before = record.state.plan;
+    record.change('Note it all', log(18e6));
+    expect(said.at(-1)?.text).toMatch(/“Note it all” was not done. The plan would take 1[78]\.\d of 16\.0 MB/);
+    expect(record.state.plan).toBe(before);
+  });
+
   it('gives back what the server will never take, and sends the rest', async () => {
     const { server, said, record } = opened();
     server.fail = Object.assign(new Error('The plan is larger than 16 MB.'), { status: 413 });

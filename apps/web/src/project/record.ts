@@ -1,4 +1,4 @@
-import type { Project, SavedProject } from '@gephyra/contract';
+import { PLAN_LIMIT, type Project, type SavedProject } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 import { type Changing, changed } from './changes.ts';
 import { rebased } from './rebase.ts';
@@ -69,6 +69,20 @@ const later: Later = (run, ms) => {
 /** How long it is waited before what was not answered is sent again, ms: the next each time, the last from then on. */
 const WAITS = [1000, 2000, 4000, 8000, 15_000];
 
+/** From this share of the largest plan on it is said how large it is. */
+const FULL = 0.75;
+
+/** What fills a plan, in words. */
+const FILLING: Readonly<Record<string, string>> = {
+  log: 'the log of the workshop',
+  joints: 'joints',
+  seams: 'seams',
+  show: 'faces that are to be seen',
+  pieces: 'notes on pieces',
+  anchors: 'marks of pieces',
+  beds: 'beds',
+};
+
 /** So often in a row others may be first before it is left for later. */
 const MOST_RACES = 50;
 
@@ -87,6 +101,7 @@ export class ProjectRecord {
   /** the revision that was told of last */
   private heard: number;
   private failures = 0;
+  private toldSize = false;
   private dropRetry: (() => void) | null = null;
 
   constructor(
@@ -124,7 +139,9 @@ export class ProjectRecord {
       // a change that brings anchors of its own knows the pieces that it makes
       if (JSON.stringify(made.plan.anchors) !== JSON.stringify(before.anchors)) this.anchors = null;
       const plan = this.anchors ? { ...made.plan, anchors: [...this.anchors] } : made.plan;
-      if (JSON.stringify(plan) !== JSON.stringify(before)) {
+      const text = JSON.stringify(plan);
+      if (text !== JSON.stringify(before)) {
+        this.tellSize(text.length, plan);
         this.set({ plan });
         this.queue.push({ gesture: crypto.randomUUID(), label, changes, before, plan });
         void this.send();
@@ -135,6 +152,19 @@ export class ProjectRecord {
       return new Map();
     }
   };
+
+  /** Says once that a plan is getting as large as one may be, and what fills it. Throws when it is larger. */
+  private tellSize(size: number, plan: Plan): void {
+    if (size < FULL * PLAN_LIMIT) return;
+    const [[largest]] = Object.entries(plan)
+      .map(([field, value]) => [field, JSON.stringify(value ?? null).length] as const)
+      .sort((a, b) => b[1] - a[1]);
+    const [own, most] = [size, PLAN_LIMIT].map((b) => (b / 1024 / 1024).toFixed(1));
+    const what = `${own} of ${most} MB, most of it ${FILLING[largest] ?? 'what was decided'}`;
+    if (size > PLAN_LIMIT) throw new Error(`The plan would take ${what}.`);
+    if (!this.toldSize) this.say({ text: `The plan takes ${what}. Beyond that nothing can be added.`, tone: 'warn' });
+    this.toldSize = true;
+  }
 
   /** Sends what waits, again after it failed. */
   retry = (): void => {
