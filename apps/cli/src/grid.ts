@@ -73,7 +73,10 @@ export async function grid({ words, flags }: Arguments): Promise<number> {
   const tooBig = e.pieces.filter((p) => !p.build.within);
   if (tooBig.length > 0)
     throw new GephyraError('grid.over', `${tooBig.length} pieces would still be too big; no plan was written.`);
-  await writeFile(`${out}.part`, `${JSON.stringify({ ...planSchema.parse(whole), anchors: e.anchors }, null, 2)}\n`);
+  await writeFile(
+    `${out}.part`,
+    `${JSON.stringify({ ...planSchema.parse(whole), anchors: e.anchors, codes: e.codes }, null, 2)}\n`,
+  );
   await rename(`${out}.part`, out);
   const result = { planes: plan.planes, used: plan.count, byBox: plan.byBox, pieces: e.pieces.length, plan: out };
   if (flags.has('json')) console.log(JSON.stringify(result));

@@ -22,8 +22,8 @@ export function ordered(given: PlanProject): PlanProject & { assembly: Assembly;
   const { plan, shaped, kernel, project } = given;
   if (plan.order) return { ...given, order: null, assembly: assembled(given) };
   const order = finished(proposeOrder(project.evaluation, plan.seams, new Blocking(project.evaluation)));
-  const { anchors, contacts } = project.evaluation;
-  const next = parsePlan({ ...plan, anchors, contacts, order: order.steps });
+  const { anchors, codes, contacts } = project.evaluation;
+  const next = parsePlan({ ...plan, anchors, codes, contacts, order: order.steps });
   const after = {
     ...given,
     plan: next,

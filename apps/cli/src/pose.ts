@@ -36,7 +36,7 @@ export async function pose({ words, flags }: Arguments): Promise<number> {
   let step = search.next();
   while (!step.done) step = search.next();
   const next = applyChange(
-    { ...plan, anchors: [...evaluation.anchors], contacts: [...evaluation.contacts] },
+    { ...plan, anchors: [...evaluation.anchors], codes: [...evaluation.codes], contacts: [...evaluation.contacts] },
     posesTaken(step.value, context),
   );
   const prints = allPrints({ ...context, plan: next });

@@ -34,6 +34,7 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
   const next = parsePlan({
     ...plan,
     anchors: e.anchors,
+    codes: e.codes,
     contacts: e.contacts,
     joints: [...plan.joints, ...seating.joints],
   });

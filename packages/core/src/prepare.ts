@@ -214,8 +214,8 @@ export function* prepare(
     });
     if (change) {
       const next = computeProject(applyChange(project.plan, change), shaped, tools);
-      const { anchors, contacts } = next.evaluation;
-      project = { ...next, plan: { ...next.plan, anchors: [...anchors], contacts: [...contacts] } };
+      const { anchors, codes, contacts } = next.evaluation;
+      project = { ...next, plan: { ...next.plan, anchors: [...anchors], codes: [...codes], contacts: [...contacts] } };
     }
     yield { step, did, left, shaped, project };
   }

@@ -28,7 +28,7 @@ export interface Printable {
 }
 
 /** All of a plan that such a run starts from: what is found out beside it, and kept with it, is no edit. */
-const asEdited = ({ anchors: _, contacts: __, ...plan }: Plan): string => JSON.stringify(plan);
+const asEdited = ({ anchors: _, contacts: __, codes: ___, ...plan }: Plan): string => JSON.stringify(plan);
 
 /**
  * From a model to beds in one go. Mending is the server's work and is kept by itself; the steps after it are found one after the

@@ -112,6 +112,7 @@ export function evaluationView(
       area: shown.area,
     })),
     findings: e.findings,
+    codes: e.codes,
     anchors: e.anchors.map((a) => ({ key: a.key, at: [...a.at] as [number, number, number] })),
     fresh,
     lighter: cells !== null,

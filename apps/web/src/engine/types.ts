@@ -1,6 +1,7 @@
 import type {
   Affine,
   Box,
+  CodeEntry,
   Contact,
   Finding,
   Fitting,
@@ -116,6 +117,7 @@ export interface EvaluationView {
   /** faces that are to be seen, by body: geometry of each, and how much they are, mm² */
   readonly show: readonly { readonly body: string; readonly geometry: number; readonly area: number }[];
   readonly findings: readonly Finding[];
+  readonly codes: readonly CodeEntry[];
   readonly anchors: readonly { key: string; at: [number, number, number] }[];
   /** skins are drawn with fewer triangles than they have */
   readonly lighter: boolean;

@@ -102,7 +102,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
   const tried = useMemo(() => previewed(plan, candidate), [plan, candidate]);
   const shaped = useShaped(initial.id, tried.plan);
   const { engine, searcher, model } = shaped;
-  const live = useLive(engine, searcher, model, shaped.current, tried.plan, own.keepAnchorsOf);
+  const live = useLive(engine, searcher, model, shaped.current, tried.plan, own.keepPiecesOf);
 
   const station = useLocation().pathname.split('/').at(-1);
   const wanted =

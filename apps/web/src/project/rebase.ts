@@ -44,7 +44,7 @@ function apart(before: Plan, change: PlanChange, now: Plan): PlanChange {
     for (const [field, value] of Object.entries(change.set)) {
       const [base, theirs] = [before, now].map((p) => p[field as keyof Plan]);
       // what tells pieces apart is computed: the newest is as good as any
-      set[field] = field === 'anchors' ? value : both(() => merged(base, value, theirs, field));
+      set[field] = field === 'anchors' || field === 'codes' ? value : both(() => merged(base, value, theirs, field));
     }
     return { do: 'set', set };
   }

@@ -301,22 +301,24 @@ describe('the record of an open project', () => {
   it('keeps what tells pieces apart with the next change, but only of the plan it was computed for', async () => {
     const { server, record } = opened();
     const anchors = [{ key: 'b1/s1-#2', at: [1, 2, 3] as [number, number, number] }];
-    record.keepAnchorsOf(empty(), { anchors });
+    const codes = [{ key: 'b1/s1-#2', letters: 'A', n: 2, name: 'lower', within: [], volume: 1 }];
+    record.keepPiecesOf(empty(), { anchors, codes });
     record.change('Waist', seam('s1', 10));
     expect(server.asked[0].plan!.anchors).toEqual([]);
-    record.keepAnchorsOf(record.state.plan, { anchors });
+    record.keepPiecesOf(record.state.plan, { anchors, codes });
     record.change('Neck', seam('s2', 20));
     await server.answer();
-    expect(server.asked[1].plan!.anchors).toEqual(anchors);
+    expect(server.asked[1].plan).toMatchObject({ anchors, codes });
   });
 
   it('leaves alone what a change itself says of what tells pieces apart, then and in the changes after it', async () => {
     const server = new Server();
     const record = new ProjectRecord(project(empty(), 0), server, () => {});
-    record.keepAnchorsOf(record.state.plan, { anchors: [{ key: 'b1/s1-#2', at: [1, 2, 3] }] });
+    const codes = [{ key: 'b1', letters: 'A', n: 3, name: 'whole', within: [], volume: 1 }];
+    record.keepPiecesOf(record.state.plan, { anchors: [{ key: 'b1/s1-#2', at: [1, 2, 3] }], codes });
     const own = [{ key: 'b1/s2-#2', at: [4, 5, 6] as [number, number, number] }];
     record.change('Take a proposal', seam('s1', 10), { do: 'set', set: { anchors: own } });
-    expect(record.state.plan.anchors).toEqual(own);
+    expect(record.state.plan).toMatchObject({ anchors: own, codes });
     record.change('Seat', seam('s2', 20));
     expect(record.state.plan.anchors).toEqual(own);
     await server.answer();

@@ -52,6 +52,9 @@ interface Gesture extends Waiting {
   readonly plan: Plan;
 }
 
+/** What was computed of the pieces of a plan. */
+type Known = { readonly [F in 'anchors' | 'codes']: readonly Plan[F][number][] };
+
 /** A step back or forward that waits; the revision that it is meant for, where that was saved when it was wished for. */
 interface Step extends Waiting {
   readonly step: 'undo' | 'redo';
@@ -80,6 +83,7 @@ const FILLING: Readonly<Record<string, string>> = {
   show: 'faces that are to be seen',
   pieces: 'notes on pieces',
   anchors: 'marks of pieces',
+  codes: 'codes of pieces',
   beds: 'beds',
 };
 
@@ -97,7 +101,7 @@ export class ProjectRecord {
   private readonly queue: (Gesture | Step)[] = [];
   private readonly listeners = new Set<() => void>();
   private sending = false;
-  private anchors: Plan['anchors'] | null = null;
+  private known: Known | null = null;
   /** the revision that was told of last */
   private heard: number;
   private failures = 0;
@@ -124,9 +128,12 @@ export class ProjectRecord {
     return () => this.listeners.delete(listener);
   };
 
-  /** What tells pieces apart, as it was computed for a plan: kept with the next change, if that is made on this plan. */
-  keepAnchorsOf = (plan: Plan, { anchors }: { readonly anchors: readonly Plan['anchors'][number][] }): void => {
-    if (plan === this.now.plan) this.anchors = [...anchors];
+  /**
+   * What tells pieces apart and which codes they have, as it was computed for a plan: kept with the next change, if that is made
+   * on this plan.
+   */
+  keepPiecesOf = (plan: Plan, { anchors, codes }: Known): void => {
+    if (plan === this.now.plan) this.known = { anchors, codes };
   };
 
   /** Makes changes as one step. Gives the ids that what they added got instead of those asked for; none when it was refused. */
@@ -136,11 +143,9 @@ export class ProjectRecord {
       if (this.queue.some((p) => 'step' in p)) throw new Error('A step back or forward is still under way.');
       const before = this.now.plan;
       const made = changed(before, changes);
-      // a change that brings anchors of its own knows the pieces that it makes
-      if (JSON.stringify(made.plan.anchors) !== JSON.stringify(before.anchors)) this.anchors = null;
-      const plan = this.anchors ? { ...made.plan, anchors: [...this.anchors] } : made.plan;
-      const text = JSON.stringify(plan);
-      if (text !== JSON.stringify(before)) {
+      if (JSON.stringify(made.plan) !== JSON.stringify(before)) {
+        const plan = this.withKnown(made.plan, before);
+        const text = JSON.stringify(plan);
         this.tellSize(text.length, plan);
         this.set({ plan });
         this.queue.push({ gesture: crypto.randomUUID(), label, changes, before, plan });
@@ -152,6 +157,20 @@ export class ProjectRecord {
       return new Map();
     }
   };
+
+  /** A changed plan with what is known of the pieces before; what the change itself says of them counts. */
+  private withKnown(plan: Plan, before: Plan): Plan {
+    if (!this.known) return plan;
+    const own = (field: keyof Known): boolean => JSON.stringify(plan[field]) !== JSON.stringify(before[field]);
+    const { anchors, codes } = this.known;
+    const next = {
+      ...plan,
+      anchors: own('anchors') ? plan.anchors : [...anchors],
+      codes: own('codes') ? plan.codes : [...codes],
+    };
+    if (own('anchors') || own('codes')) this.known = null;
+    return next;
+  }
 
   /** Says once that a plan is getting as large as one may be, and what fills it. Throws when it is larger. */
   private tellSize(size: number, plan: Plan): void {
@@ -318,7 +337,7 @@ export class ProjectRecord {
         lost.push({ it, why: messageOf(error) });
       }
     }
-    this.anchors = null;
+    this.known = null;
     this.set({ project: fresh, plan: JSON.stringify(plan) === JSON.stringify(shown) ? shown : plan });
     for (const { it, why } of lost) {
       this.giveBack(

@@ -70,6 +70,7 @@ export type PlanChange =
           | 'printers'
           | 'recipe'
           | 'anchors'
+          | 'codes'
           | 'bodies'
           | 'alternates'
           | 'measures'

@@ -28,6 +28,7 @@ export {
   type Bed,
   type Bedding,
   type BodyNote,
+  type CodeEntry,
   type Contact,
   checkPlan,
   type Flat,

@@ -161,6 +161,29 @@ const seamSchema = z.discriminatedUnion('kind', [
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
 const anchorSchema = z.strictObject({ key: pieceKey, at: vec3 });
 
+/**
+ * Which piece carries a code: `letters`, a number, and the letter of a part where a piece was parted after it was printed. Its
+ * key and points of its inside, in source coordinates, tell it again when seams change.
+ */
+const codeSchema = z.strictObject({
+  key: pieceKey,
+  letters: z.string().regex(/^[A-Za-z][A-Za-z0-9-]{0,7}$/),
+  n: z.int().min(1).max(100_000),
+  part: z
+    .string()
+    .regex(/^[a-z]{1,3}$/)
+    .optional(),
+  /** what it is called by its place */
+  name: name.default(''),
+  within: z.array(vec3).max(16).default([]),
+  /** what it takes up, cubed source units */
+  volume: z.number().min(0).default(0),
+  /** keys it had before, the last first */
+  was: z.array(pieceKey).max(12).optional(),
+  /** files with this code were written: it is never another piece's */
+  out: z.boolean().optional(),
+});
+
 /** A place that seams should keep out of, in source coordinates. */
 const zoneSchema = z.discriminatedUnion('kind', [
   z.strictObject({ id, name: name.default(''), kind: z.literal('sphere'), at: vec3, radius: between(1e-4, 1e6) }),
@@ -290,6 +313,8 @@ export const planSchema = z
     /** faces of separate bodies up to this far apart count as lying against each other, mm */
     reach: between(0, 20).default(0.2),
     anchors: z.array(anchorSchema).max(5000).default([]),
+    /** the codes that were given; of a plan from before there were any, pieces are numbered as they lie */
+    codes: z.array(codeSchema).max(10_000).default([]),
     zones: z.array(zoneSchema).max(200).default([]),
     /** faces that are to be seen, in the order they were marked */
     show: z.array(showMarkSchema).max(MOST_MARKS).default([]),
@@ -382,6 +407,7 @@ export type PlacedPiece = z.output<typeof placedPieceSchema>;
 export type Bedding = z.output<typeof beddingSchema>;
 export type Contact = z.output<typeof contactSchema>;
 export type BodyNote = z.output<typeof bodySchema>;
+export type CodeEntry = z.output<typeof codeSchema>;
 export type Measure = z.output<typeof measureSchema>;
 
 const isNewer = (input: unknown): boolean => (versionOf(input) ?? 0) > PLAN_VERSION;

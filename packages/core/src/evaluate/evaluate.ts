@@ -50,7 +50,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
   const { bodies, map } = model;
   const parted = parting(plan, model, full);
   const joined = joining(plan, map, parted, full);
-  const pieces = building(plan, map, parted, joined, full);
+  const { pieces, codes } = building(plan, map, parted, joined, full);
   const sized = parted.bodies.map((b) => b.sized);
   const { faces, places } = parted;
   const { placed } = joined;
@@ -82,6 +82,7 @@ export function evaluateModel(plan: Plan, model: Model, context: EvalContext): E
       ...pieceFindings(plan, pieces, bodies, map),
     ],
     anchors: parted.anchors,
+    codes,
     contacts: parted.contacts,
   };
 }

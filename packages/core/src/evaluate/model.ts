@@ -1,5 +1,5 @@
 import type { Solid, Triangulator } from '../cut/index.ts';
-import type { Contact, Finding } from '../document/index.ts';
+import type { CodeEntry, Contact, Finding } from '../document/index.ts';
 import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../joining/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
@@ -57,6 +57,8 @@ export interface Evaluation {
   readonly findings: readonly Finding[];
   /** what the plan should keep so that keys survive the next edit */
   readonly anchors: readonly Anchor[];
+  /** the ledger of codes that the plan should keep, so that they survive the next edit */
+  readonly codes: readonly CodeEntry[];
   /** faces of bodies that the plan should keep, so that joints stay on them */
   readonly contacts: readonly Contact[];
 }

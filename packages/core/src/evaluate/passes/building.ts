@@ -1,5 +1,5 @@
 import type { CapRegion, Frame, Solid } from '../../cut/index.ts';
-import { alternateBodies, type Plan, type Printer } from '../../document/index.ts';
+import { alternateBodies, type CodeEntry, type Plan, type Printer } from '../../document/index.ts';
 import { everywhere, type PlacedJoint } from '../../joining/index.ts';
 import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
 import { type Affine, bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
@@ -13,8 +13,9 @@ import {
   withinPosed,
 } from '../../print/index.ts';
 import { type MatingFace, pieceOrder } from '../../seams/index.ts';
+import { coded, codeText } from '../ledger.ts';
 import type { PassContext, Piece } from '../model.ts';
-import { letters, positionNames } from '../names.ts';
+import { positionNames } from '../names.ts';
 import type { Joined } from './joining.ts';
 import type { Parted } from './parting.ts';
 
@@ -25,7 +26,7 @@ export function building(
   { bodies, faces }: Parted,
   { placed, carved }: Joined,
   { cache, fallback }: PassContext,
-): Piece[] {
+): { readonly pieces: Piece[]; readonly codes: readonly CodeEntry[] } {
   const halves = halvesByCap(placed, faces);
   const alternates = alternateBodies(
     plan.alternates,
@@ -38,13 +39,21 @@ export function building(
   }
   const notes = new Map(plan.pieces.map((n) => [n.key, n]));
   const printers = [plan.printer, ...plan.printers];
-  return bodies.flatMap(({ sized, keyed, closed }, b) => {
-    const sorted = [...keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
-    const names = positionNames(sorted, sized.box);
+  const ordered = bodies.map((body) => {
+    const sorted = [...body.keyed].sort((x, y) => pieceOrder(x.box.min, y.box.min) || (x.key < y.key ? -1 : 1));
+    return { ...body, sorted, names: positionNames(sorted, body.sized.box) };
+  });
+  const uncoded = ordered.flatMap(({ sized, sorted, names }) =>
+    sorted.map(({ key, solid }, i) => ({ key, body: sized.body.id, solid, place: names[i] })),
+  );
+  const { lines, rest } = coded(plan, map, uncoded);
+  const lineOf = new Map(lines.map((line) => [line.key, line]));
+  const pieces = ordered.flatMap(({ sized, sorted, closed }) => {
     // alternates sit in one place, so it is their body that tells them apart
     const alternate = alternates.get(sized.body.id);
     const own = alternate ? nameOfBody(plan, sized.body) : '';
-    return sorted.map(({ key, solid: cut, box }, i): Piece => {
+    const head = plan.bodies.find((n) => n.id === sized.body.id)?.code;
+    return sorted.map(({ key, solid: cut, box }): Piece => {
       const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
         const wanted = halves.get(cut.caps[c]);
@@ -59,12 +68,13 @@ export function building(
         solid === cut ? box : boxOf(solid.positions),
       );
       const size = sizeOf(fullBox);
-      const note = notes.get(key);
+      const line = lineOf.get(key)!;
+      const note = notes.get(key) ?? line.was?.map((k) => notes.get(k)).find(Boolean);
       const pose = note?.pose && poseOnModel(note.pose, map);
       return {
         key,
-        code: `${plan.bodies.find((n) => n.id === sized.body.id)?.code ?? letters(b)}${i + 1}`,
-        name: note?.name || (own ? [own, ...(sorted.length > 1 ? [names[i]] : [])].join(', ') : names[i]),
+        code: codeText(head ? { ...line, letters: head } : line),
+        name: note?.name || (own ? [own, ...(sorted.length > 1 ? [line.name] : [])].join(', ') : line.name),
         aside: note?.aside ?? false,
         spare: alternate !== undefined && alternate.shown !== sized.body.id,
         body: sized.body.id,
@@ -80,6 +90,7 @@ export function building(
       };
     });
   });
+  return { pieces, codes: [...lines, ...rest] };
 }
 
 const nameOfBody = (plan: Plan, body: { readonly id: string; readonly name: string }): string =>
