@@ -84,7 +84,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
       'labels',
     ],
     beds: ['mesh', 'outline'],
-    progress: ['mesh', 'document', 'evaluate', 'joining', 'print', 'posing', 'assembly'],
+    progress: ['mesh', 'document', 'evaluate', 'joining', 'print', 'posing', 'assembly', 'propose/seat'],
     assembly: ['mesh', 'solid', 'joints', 'joints/kinds', 'document', 'seams', 'joining', 'evaluate'],
     posing: [
       'mesh',

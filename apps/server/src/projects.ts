@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import type { PlanSummary, Project, ProjectCard, ProjectNews } from '@gephyra/contract';
+import type { Act, PlanSummary, Project, ProjectCard, ProjectNews } from '@gephyra/contract';
 import { GephyraError, type Plan, parsePlan, plainText } from '@gephyra/core';
 import { and, desc, eq, isNull, lt } from 'drizzle-orm';
 import type { Database } from './db/open.ts';
@@ -14,13 +14,6 @@ const KEPT_PLANS = 8;
 
 /** How long it is known which gestures were done: far longer than anything is sent again, days. */
 const KNOWN_GESTURES = 7;
-
-/** What is done to a plan in one go, by whoever saw it at a revision. */
-export interface Act {
-  /** given once: an act that arrives again is not done again */
-  readonly gesture: string;
-  readonly basedOn: number;
-}
 
 /** What became of an act. */
 export interface Done {

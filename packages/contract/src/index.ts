@@ -159,6 +159,8 @@ export type Project = z.infer<typeof project>;
 export type Job = z.infer<typeof job>;
 export type JobEntry = z.infer<typeof jobEntry>;
 export type Problem = z.infer<typeof problem>;
+/** What is sent with an act on a plan, so that one that is sent again is done once. */
+export type Act = z.infer<typeof stepRevision>;
 export type SavedProject = z.infer<typeof savedProject>;
 export type ProjectNews = z.infer<typeof projectNews>;
 export type SavePlan = z.infer<typeof savePlan>;

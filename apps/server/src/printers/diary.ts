@@ -1,4 +1,4 @@
-import type { Print } from '@gephyra/contract';
+import type { Act, Print } from '@gephyra/contract';
 import {
   applyChange,
   GephyraError,
@@ -8,13 +8,19 @@ import {
   type Plan,
   progressOf,
 } from '@gephyra/core';
-import type { Projects } from '../projects.ts';
 import type { Prints } from './prints.ts';
 
 /** How often prints under way are looked at, ms. */
 const LOOK = 1000;
 /** So often in a row makers may be first before a note waits for the next look. */
 const TRIES = 20;
+
+/** The record of plans, as far as notes need it. */
+interface Plans {
+  get(id: string): Promise<{ readonly plan: Plan; readonly revision: number }>;
+  /** throws GephyraError `plan.stale` when the plan has moved on, `project.unknown` when it is gone */
+  save(id: string, act: Act, label: string, plan: Plan): Promise<{ readonly before: boolean }>;
+}
 
 /**
  * Notes in a project's plan that a bed is printing and how that ended, each once, whether or not a page is open: the gesture of
@@ -28,7 +34,7 @@ export class PrintDiary {
 
   constructor(
     private readonly prints: Prints,
-    private readonly projects: Projects,
+    private readonly plans: Plans,
     private readonly changed: (project: string) => void,
   ) {}
 
@@ -96,12 +102,12 @@ export class PrintDiary {
   ): Promise<void> {
     const gesture = `print-${what}-${print.id}`;
     for (let k = 0; k < TRIES; k++) {
-      const { plan, revision } = await this.projects.get(print.project);
+      const { plan, revision } = await this.plans.get(print.project);
       const own = entries(plan);
       if (own.length === 0) return;
       const noted = own.reduce((p, entry) => applyChange(p, happened(p, entry)), plan);
       try {
-        const { before } = await this.projects.save(print.project, { gesture, basedOn: revision }, label, noted);
+        const { before } = await this.plans.save(print.project, { gesture, basedOn: revision }, label, noted);
         if (!before) this.changed(print.project);
         return;
       } catch (error) {

@@ -1,4 +1,5 @@
 import {
+  type Act,
   type Equipment,
   equipmentRecord,
   healthReport,
@@ -19,7 +20,6 @@ import {
 } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 import { z } from 'zod';
-import type { Sent } from '../project/record.ts';
 
 /** What the server said no to, in its words. */
 export class ApiError extends Error {
@@ -82,10 +82,10 @@ export const api = {
   duplicate: (id: string) => call(project, routes.duplicate(id), { method: 'POST' }),
   remove: (id: string) => call(nothing, routes.project(id), { method: 'DELETE' }),
   restore: (id: string) => call(project, routes.restore(id), { method: 'POST' }),
-  savePlan: (id: string, sent: Sent, label: string, plan: Plan) =>
+  savePlan: (id: string, sent: Act, label: string, plan: Plan) =>
     call(savedProject, routes.plan(id), timed(json('PUT', { ...sent, label, plan }))),
-  undo: (id: string, sent: Sent) => call(project, routes.undo(id), timed(json('POST', sent))),
-  redo: (id: string, sent: Sent) => call(project, routes.redo(id), timed(json('POST', sent))),
+  undo: (id: string, sent: Act) => call(project, routes.undo(id), timed(json('POST', sent))),
+  redo: (id: string, sent: Act) => call(project, routes.redo(id), timed(json('POST', sent))),
   startExport: (id: string, wanted: StartExport) => call(job, routes.exports(id), json('POST', wanted)),
   startShape: (id: string, wanted: StartShape) => call(job, routes.shapes(id), json('POST', wanted)),
   startHealth: (id: string, wanted: StartShape) => call(job, routes.health(id), json('POST', wanted)),

@@ -11,7 +11,7 @@ import { Tip } from '../ui/tip.tsx';
 import { Bridge } from './bridge.tsx';
 
 export function Header() {
-  const { project, undo, redo, rename, saveState, savedAt, retry, view } = useProject();
+  const { project, undo, redo, rename, saveState, savedAt, looking, retry, view } = useProject();
   const { open } = useWorkspace();
   const navigate = useNavigate();
   const under = useUnderWay();
@@ -35,8 +35,8 @@ export function Header() {
           onCommit={rename}
         />
         <span role="status" className="text-ink-soft text-sm">
-          {saveState === 'saving' && 'saving'}
-          {saveState === 'saved' && savedAt && `saved ${format(savedAt, 'HH:mm')}`}
+          {looking ? 'checking printed pieces' : saveState === 'saving' && 'saving'}
+          {!looking && saveState === 'saved' && savedAt && `saved ${format(savedAt, 'HH:mm')}`}
         </span>
         {saveState === 'unsaved' && (
           <Button look="danger" onClick={retry}>

@@ -27,6 +27,7 @@ import {
   proxy,
   type Refit,
   refitJoints,
+  type SalvageJoin,
   type Seating,
   type Shaded,
   type Swing,
@@ -320,8 +321,8 @@ export const engine = {
   },
 
   /** What parting a piece where its print stopped would change. */
-  salvage: (document: unknown, key: string, height: number, shared: SharedFiles) =>
-    salvageOf(held, document, key, height, shared),
+  salvage: (document: unknown, key: string, height: number, join: SalvageJoin, shared: SharedFiles) =>
+    salvageOf(held, document, key, height, join, shared),
 
   /** How far what hangs on a joint can be swung; null where it does not swing. */
   swing: (document: unknown, joint: string, tell: Tell): Promise<Swing | null> =>

@@ -35,6 +35,7 @@ import {
   printRule,
   progressOf,
   type Salvage,
+  type SalvageJoin,
   SURFACE,
   salvage,
   shadowOfPrint,
@@ -138,12 +139,13 @@ export function salvageOf(
   document: unknown,
   key: string,
   height: number,
+  join: SalvageJoin,
   shared: SharedFiles,
 ): Salvage {
   const context = contextOf(held, document, shared);
   const print = [...piecePrints(context)].find((p) => p.key === key);
   if (!print) throw new Error('There is no such piece any more.');
-  return salvage(context, print, height, new Date(), (plan) => held.evaluate(plan));
+  return salvage(context, print, height, join, new Date(), (plan) => held.evaluate(plan));
 }
 
 /** A print as the page has it. */

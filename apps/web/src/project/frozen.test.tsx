@@ -91,6 +91,20 @@ describe('changes of a plan with printed pieces', () => {
     expect(question()).toBeNull();
   });
 
+  it('wait in line while one is asked about, and are made in their order, none lost', async () => {
+    const { change, state, question, made } = guarded({ changedFiles: async () => ['b1/s1+'] });
+    await change(move);
+    await change({ do: 'setSeam', id: 's1', set: { origin: [0, 0, 30] } });
+    await change({ do: 'setSeam', id: 's1', set: { name: 'Waist' } });
+    await waitFor(() => expect(question()).not.toBeNull());
+    expect([height(state.plan), made]).toEqual([10, []]);
+    await act(async () => question()!.drop());
+    await waitFor(() => expect(question()).not.toBeNull());
+    await act(async () => question()!.again());
+    await waitFor(() => expect(state.plan.seams[0].name).toBe('Waist'));
+    expect([height(state.plan), made.length, question()]).toEqual([30, 2, null]);
+  });
+
   it('are made only as far as they spare printed pieces, and tell when that is nothing', async () => {
     const rest: PlanChange = { do: 'setSeam', id: 's1', set: { name: 'Waist' } };
     const sparing = vi.fn<() => Promise<PlanChange | null>>(async () => rest);
@@ -133,7 +147,12 @@ describe('changes of a plan with printed pieces', () => {
     expect(() => refused.hook.result.current.change('Move it', { do: 'setSeam', id: 's9', set: {} })).toThrow();
     const broken = guarded({ changedFiles: () => Promise.reject(new Error('The kernel does not load.')) });
     await broken.change(move);
-    await waitFor(() => expect(broken.say).toHaveBeenCalledWith({ text: 'The kernel does not load.', tone: 'stop' }));
+    await waitFor(() =>
+      expect(broken.say).toHaveBeenCalledWith({
+        text: '“Move it” was not done. The kernel does not load.',
+        tone: 'stop',
+      }),
+    );
     expect(height(broken.state.plan)).toBe(10);
   });
 });

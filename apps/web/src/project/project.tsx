@@ -43,6 +43,8 @@ export interface ProjectWork {
   change(label: string, ...changes: Changing[]): ReadonlyMap<string, string>;
   /** a change that waits for the maker's word, since it would alter what is printed */
   readonly question: FrozenQuestion | null;
+  /** it is being looked whether a change alters printed pieces */
+  readonly looking: boolean;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
   retry(): void;
@@ -127,7 +129,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     return live.view && more.length > 0 ? { ...live.view, findings: [...live.view.findings, ...more] } : live.view;
   }, [live.view, prints, wanted, assembly, station]);
 
-  const { change, question, step } = useFrozen(own, searcher, toasts.say);
+  const { change, question, looking, step } = useFrozen(own, searcher, toasts.say);
 
   const work: ProjectWork = {
     project,
@@ -136,6 +138,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     savedAt,
     change,
     question,
+    looking,
     undo: own.can('undo') ? () => void step('undo') : null,
     redo: own.can('redo') ? () => void step('redo') : null,
     retry: own.retry,

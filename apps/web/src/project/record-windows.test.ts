@@ -1,11 +1,11 @@
-import type { Project, SavedProject } from '@gephyra/contract';
+import type { Act, Project, SavedProject } from '@gephyra/contract';
 import { happened, type Plan, parsePlan } from '@gephyra/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { random } from '../../../../packages/core/testing/defects.ts';
 import { runs } from '../../../../packages/core/testing/runs.ts';
 import type { Changing } from './changes.ts';
-import { ProjectRecord, type RecordServer, type Sent } from './record.ts';
+import { ProjectRecord, type RecordServer } from './record.ts';
 
 /** What is yet to happen, in an order that chance decides. */
 class World {
@@ -61,7 +61,7 @@ class Server {
     return { ...rest, revision: this.head, undo, redo, plan } as unknown as Project;
   }
 
-  act({ gesture, basedOn }: Sent, to: () => number): boolean {
+  act({ gesture, basedOn }: Act, to: () => number): boolean {
     if (this.done.has(gesture)) return false;
     if (basedOn !== this.head)
       throw Object.assign(new Error('Changed elsewhere.'), { code: 'plan.stale', status: 409 });
@@ -71,12 +71,12 @@ class Server {
     return true;
   }
 
-  save(sent: Sent, label: string, plan: Plan): SavedProject {
+  save(sent: Act, label: string, plan: Plan): SavedProject {
     const fresh = this.act(sent, () => this.revisions.push({ parent: this.head, label, plan: parsePlan(plan) }) - 1);
     return { ...this.project(), ...(fresh && { plan: null }) };
   }
 
-  step(way: 'undo' | 'redo', sent: Sent): Project {
+  step(way: 'undo' | 'redo', sent: Act): Project {
     this.act(sent, () => {
       const to =
         way === 'undo'

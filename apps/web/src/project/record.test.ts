@@ -1,7 +1,7 @@
-import type { Project } from '@gephyra/contract';
+import type { Act, Project } from '@gephyra/contract';
 import { type FlatSeam, type Plan, type PlanInput, parsePlan } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import { ProjectRecord, type RecordServer, type Saying, type Sent } from './record.ts';
+import { ProjectRecord, type RecordServer, type Saying } from './record.ts';
 
 const empty = (): Plan => parsePlan({ version: 5, printer: { size: [200, 200, 200] } } satisfies PlanInput);
 const seam = (id: string, z: number) => ({
@@ -46,7 +46,7 @@ class Server implements RecordServer {
     for (let k = 0; k < 20; k++) await Promise.resolve();
   }
 
-  async savePlan(_: string, { basedOn }: Sent, label: string, plan: Plan): Promise<Project> {
+  async savePlan(_: string, { basedOn }: Act, label: string, plan: Plan): Promise<Project> {
     this.asked.push({ what: label, basedOn, plan });
     await this.turn();
     if (basedOn !== this.revision) throw Object.assign(new Error('Changed in another window.'), { code: 'plan.stale' });
@@ -59,7 +59,7 @@ class Server implements RecordServer {
     return project(this.plan, this.revision);
   }
 
-  async undo(_: string, { basedOn }: Sent): Promise<Project> {
+  async undo(_: string, { basedOn }: Act): Promise<Project> {
     this.asked.push({ what: 'undo', basedOn });
     await this.turn();
     this.plan = empty();

@@ -1,25 +1,19 @@
-import { PLAN_LIMIT, type Project, type SavedProject } from '@gephyra/contract';
+import { type Act, PLAN_LIMIT, type Project, type SavedProject } from '@gephyra/contract';
 import type { Plan } from '@gephyra/core';
 import { type Changing, changed } from './changes.ts';
 import { rebased } from './rebase.ts';
 
 export type SaveState = 'saved' | 'saving' | 'unsaved';
 
-/** What is sent with an act, so that one that is sent again is done once. */
-export interface Sent {
-  readonly gesture: string;
-  readonly basedOn: number;
-}
-
 /**
  * What the record asks of the server. Each throws an Error: one with the code `plan.stale` when the plan has moved on there, one
  * whose status is 0 or from 500 when it is not known whether the act was done.
  */
 export interface RecordServer {
-  savePlan(id: string, sent: Sent, label: string, plan: Plan): Promise<SavedProject>;
+  savePlan(id: string, sent: Act, label: string, plan: Plan): Promise<SavedProject>;
   project(id: string): Promise<Project>;
-  undo(id: string, sent: Sent): Promise<Project>;
-  redo(id: string, sent: Sent): Promise<Project>;
+  undo(id: string, sent: Act): Promise<Project>;
+  redo(id: string, sent: Act): Promise<Project>;
   rename(id: string, name: string): Promise<{ readonly name: string }>;
 }
 

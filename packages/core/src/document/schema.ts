@@ -98,6 +98,8 @@ const seamCommon = {
   backing: z
     .strictObject({ width: between(2, 200), thickness: between(0.4, 20), gap: between(0, 5).default(0.2) })
     .optional(),
+  /** its faces are glued as they are: they want no joints */
+  glued: z.boolean().optional(),
   /** what spoke for it, when a search proposed it */
   reasons: z.array(reasonSchema).max(20).optional(),
   /** keys of the pieces that it cuts, as they stand before it; without it all */

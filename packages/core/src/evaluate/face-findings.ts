@@ -143,8 +143,10 @@ export function bareFaces(
   places: ReadonlyMap<string, SeamPlace>,
 ): Finding[] {
   const limits = wallLimits(plan.printer);
+  const glued = new Set(plan.seams.filter((s) => s.glued).map((s) => s.id));
   return faces
     .filter((f) => f.alternate === undefined && places.has(f.plane) && !placed.some((j) => j.face === f.id))
+    .filter((f) => !glued.has(f.seam))
     .map((f): Finding => {
       if (f.contact) {
         return {

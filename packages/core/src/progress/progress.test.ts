@@ -13,6 +13,7 @@ import {
   parsePlan,
   STATES,
 } from '../document/index.ts';
+import type { Evaluation } from '../evaluate/index.ts';
 import { piecePrints } from '../posing/index.ts';
 import {
   benchOf,
@@ -27,6 +28,7 @@ import {
   notesOfPrint,
   outdated,
   progressOf,
+  type SalvageJoin,
   salvage,
   tallyOf,
 } from './index.ts';
@@ -228,7 +230,9 @@ describe('a print that stopped', () => {
     const context = { kernel, plan: evaluation.context.plan, evaluation, shared: new Map() };
     const print = [...piecePrints(context)].find((p) => p.key === upper)!;
     const again = (plan: Plan) => cutBy(body, plan.seams, { ...plan });
-    return { context, print, at: (height: number) => salvage(context, print, height, new Date(at(3)), again), again };
+    const saved = (height: number, join: SalvageJoin = 'glue') =>
+      salvage(context, print, height, join, new Date(at(3)), again);
+    return { context, print, at: saved, again };
   };
 
   it('is parted square to the way it printed, at its height above the bed; what is below counts as printed', () => {
@@ -241,8 +245,10 @@ describe('a print that stopped', () => {
       beds: [{ id: 'bed1', printer: printer.name, pieces: [{ piece: upper, x: 50, y: 50 }] }],
     });
     expect(print.figures.height).toBeCloseTo(40, 6);
-    const { change, lower, upper: rest } = saved(13);
-    const next = applyChange(context.plan, change);
+    const { change, entry, lower, upper: rest } = saved(13);
+    const parted = applyChange(context.plan, change);
+    // the log is that of when it is noted
+    const next = applyChange(parted, happened(parted, entry));
     const after = again(next);
     expect(after.pieces).toHaveLength(3);
     const volumeOf = (keys: readonly string[]) =>
@@ -251,9 +257,60 @@ describe('a print that stopped', () => {
     expect(volumeOf(rest)).toBeCloseTo(27 * 30 * 60, 3);
     const states = progressOf(next.log!, copiesOf(after.pieces.map((p) => ({ key: p.key, copies: 1 }))));
     expect(states.filter((s) => s.state === 'printed').map((s) => s.piece)).toEqual(lower);
-    expect(next.beds[0].pieces).toEqual([]);
+    // the missing part has a bed of its own
+    expect(next.beds.map((b) => b.pieces.map((p) => p.piece))).toEqual([[], rest]);
+    expect(
+      after.findings.filter((f) => f.severity === 'stop' || (f.code === 'face.bare' && f.where.seam !== 's1')),
+    ).toEqual([]);
     // the piece below the first seam is as it was
     expect(after.pieces.map((p) => p.key)).toContain('b1/s1-');
+  });
+
+  it('has its parts under its own code, which no other piece gets, also when a part is parted once more', () => {
+    const { context, at: saved, again } = made();
+    const codesAfter = (plan: Plan) => new Map(again(plan).pieces.map((p) => [p.key, p.code]));
+    const code = context.evaluation.pieces.find((p) => p.key === upper)!.code;
+    const { change, lower, upper: rest } = saved(13);
+    const next = applyChange(context.plan, change);
+    const codes = codesAfter(next);
+    expect([codes.get(lower[0]), codes.get(rest[0])]).toEqual([`${code}a`, `${code}b`]);
+    const evaluation = again(next);
+    const second = { kernel, plan: next, evaluation, shared: new Map() };
+    const print = [...piecePrints(second)].find((p) => p.key === rest[0])!;
+    const more = salvage(second, print, 10, 'glue', new Date(at(4)), again);
+    const twice = codesAfter(applyChange(next, more.change));
+    expect([more.lower[0], more.upper[0], lower[0]].map((k) => twice.get(k))).toEqual([
+      `${code}b`,
+      `${code}c`,
+      `${code}a`,
+    ]);
+  });
+
+  it('is parted below joints that the cut would run through, and gets dowels of its own where they are wished for', () => {
+    const pin = { id: 'j1', kind: 'pin' as const, seam: 's1', at: [-6, 0] as [number, number], diameter: 6, depth: 8 };
+    const { context, at: saved, again } = made({ joints: [pin] });
+    const stops = (e: Evaluation) => e.findings.filter((f) => f.severity === 'stop');
+    expect(stops(context.evaluation)).toEqual([]);
+    const { change, height } = saved(14, 'dowel');
+    // the pin takes up what lies from 11 to 17 mm above the bed, and its wall
+    expect(height).toBeLessThan(11);
+    expect(height).toBeGreaterThan(6);
+    const after = again(applyChange(context.plan, change));
+    expect(stops(after)).toEqual([]);
+    expect(after.joints.filter((j) => j.built && j.id !== 'j1').length).toBeGreaterThan(0);
+    // where joints leave no room below it is refused, and nothing is changed
+    const low = { ...pin, at: [-16, 0] as [number, number] };
+    expect(() => made({ joints: [low] }).at(5)).toThrow(/joints/);
+  });
+
+  it('is joined first in an order that was set by hand', () => {
+    const order = [{ id: 'o1', parts: [{ piece: 'b1/s1-' }, { piece: upper }] }];
+    const { context, at: saved } = made({ order });
+    const { change, lower, upper: rest } = saved(13);
+    expect(applyChange(context.plan, change).order).toMatchObject([
+      { parts: [{ piece: lower[0] }, { piece: rest[0] }] },
+      { id: 'o1', parts: [{ piece: 'b1/s1-' }, { step: 'o2' }] },
+    ]);
   });
 
   it('is refused where too little is left, and where several pieces are one file', () => {

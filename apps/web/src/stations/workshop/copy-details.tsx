@@ -1,8 +1,9 @@
-import type { CopyProgress } from '@gephyra/core';
+import type { CopyProgress, SalvageJoin } from '@gephyra/core';
 import { format, parseISO } from 'date-fns';
 import { useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { STATE_WORDS } from './bench.ts';
@@ -19,8 +20,8 @@ export function CopyDetails({
   row: CopyProgress;
   piece: PieceView;
   onFail(failed: { height?: number; why: string }): void;
-  /** the lower part is kept up to a height */
-  onSave(height: number): void;
+  /** the lower part is kept up to a height, and the rest joined to it */
+  onSave(height: number, join: SalvageJoin): void;
   /** where the file is that its bed was printed from */
   readonly file: string | null;
   readonly saving: boolean;
@@ -29,6 +30,7 @@ export function CopyDetails({
   const [height, setHeight] = useState(0);
   const [why, setWhy] = useState('');
   const [filed, setFiled] = useState(2);
+  const [join, setJoin] = useState<SalvageJoin>('glue');
   const failedAt = row.failed?.height ?? null;
   const made = row.state !== 'toPrint';
   return (
@@ -51,10 +53,23 @@ export function CopyDetails({
         <div className="mt-3 flex flex-col gap-2">
           <p>
             The lower <span className="num">{Math.max(0, failedAt - filed).toFixed(0)} mm</span> are good. The rest can
-            be a piece of its own, parted square to the way it prints; its new face takes dowels that are drilled.
+            be a piece of its own, parted square to the way it prints, lower where a joint is in the way. It gets a bed
+            of its own.
           </p>
           <NumberField label="Filed off the break" value={filed} min={0} max={50} step={0.5} onCommit={setFiled} />
-          <Button look="main" disabled={saving} onClick={() => onSave(failedAt - filed)}>
+          <Choice<SalvageJoin>
+            label="The rest is joined"
+            value={join}
+            options={[
+              { value: 'glue', label: 'with glue' },
+              { value: 'dowel', label: 'with dowels' },
+            ]}
+            onChange={setJoin}
+          />
+          {join === 'dowel' && (
+            <p className="text-ink-soft text-sm">Drill their holes into the part that is printed already.</p>
+          )}
+          <Button look="main" disabled={saving} onClick={() => onSave(failedAt - filed, join)}>
             Save the rest
           </Button>
         </div>

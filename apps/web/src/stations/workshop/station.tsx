@@ -13,6 +13,7 @@ import {
   nextAtBench,
   type PieceState,
   progressOf,
+  type SalvageJoin,
   STATES,
   stepWords,
   tallyOf,
@@ -30,6 +31,7 @@ import { Chart, type ChartOption } from '../../ui/chart.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Companion, Facts, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { useToasts } from '../../ui/toasts.tsx';
 import { byBed, entryOf, entryWords, STATE_WORDS } from './bench.ts';
 import { CopyDetails } from './copy-details.tsx';
 import { Printers, type Simulation } from './printers.tsx';
@@ -45,6 +47,7 @@ const SHOWN = 40;
 export default function WorkshopStation() {
   const { project, plan, view, alike, prints, assembly, saveState, change } = useProject();
   const { searching, search } = useSearch();
+  const toasts = useToasts();
   const [wrong, setWrong] = useState<string | null>(null);
   const [{ piece, copy }, select] = useSelection();
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
@@ -92,11 +95,19 @@ export default function WorkshopStation() {
     const names = rows.length === 1 ? codeOf(rows[0].piece) : `${rows.length} pieces`;
     change(more.failed ? `${names} failed` : `${names}: ${STATE_WORDS[state]}`, (now) => happened(now, entry));
   };
-  const save = async (key: string, height: number): Promise<void> => {
+  const save = async (key: string, height: number, join: SalvageJoin): Promise<void> => {
     setWrong(null);
     try {
-      const found = await search('Parting it', (engine) => engine.salvage(plan, key, height, alike.files));
-      if (found) change(`Save the rest of ${codeOf(key)}`, found.change);
+      const found = await search('Parting it', (engine) => engine.salvage(plan, key, height, join, alike.files));
+      if (!found) return;
+      // the log may have gone on meanwhile
+      change(`Save the rest of ${codeOf(key)}`, found.change, (now) => happened(now, found.entry));
+      if (found.height < height - 1e-6) {
+        toasts.say({
+          text: `${codeOf(key)} is parted at ${found.height.toFixed(1)} mm: joints are in the way above that. Saw or file off what stands higher.`,
+          tone: 'warn',
+        });
+      }
     } catch (error) {
       setWrong((error as Error).message);
     }
@@ -297,7 +308,7 @@ export default function WorkshopStation() {
             row={chosen}
             piece={chosenPiece}
             onFail={(failed) => note([chosen], 'toPrint', { failed })}
-            onSave={(height) => void save(chosen.piece, height)}
+            onSave={(height, join) => void save(chosen.piece, height, join)}
             file={fileOf(chosen)}
             saving={searching !== null}
           />
