@@ -280,8 +280,8 @@ describe('exports', () => {
     const beds = (await written('beds', 'stl')) as Record<string, Uint8Array>;
     expect(Object.keys(beds).sort()).toEqual([
       'tide-bell/beds.csv',
-      'tide-bell/tide-bell-bed-1-night/tide-bell-bed-1-night.png',
-      'tide-bell/tide-bell-bed-1-night/tide-bell-bed-1-night.stl',
+      'tide-bell/bed-1-night/bed-1-night.png',
+      'tide-bell/bed-1-night/bed-1-night.stl',
     ]);
     const lying = boxOfFile(beds, /\.stl$/);
     expect((lying.min[0] + lying.max[0]) / 2).toBeCloseTo(160, 4);

@@ -140,6 +140,8 @@ export const startExport = z.strictObject({
   pieces: z.array(text.max(2000)).min(1).max(5000),
   /** in their assembled places, each as it lies on the bed, the plan's beds with those pieces that are chosen, or the assembly sheet */
   as: z.enum(['place', 'print', 'beds', 'sheet']).default('place'),
+  /** ids of the beds to write; without them all */
+  beds: z.array(text.min(1).max(80)).max(500).optional(),
   /** of a sheet */
   paper: z.enum(['A4', 'LETTER']).optional(),
 });

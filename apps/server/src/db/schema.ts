@@ -73,6 +73,7 @@ export type JobInput = { hash: string; fileName: string; allowTruncated: boolean
       pieces: string[];
       as?: 'place' | 'print' | 'beds' | 'sheet';
       paper?: 'A4' | 'LETTER';
+      beds?: string[];
     }
 );
 

@@ -165,6 +165,7 @@ export class Jobs {
       pieces: [...wanted.pieces].sort(),
       ...(wanted.as && wanted.as !== 'place' && { as: wanted.as }),
       ...(wanted.as === 'sheet' && { paper: wanted.paper ?? 'A4' }),
+      ...(wanted.as === 'beds' && wanted.beds && { beds: [...wanted.beds].sort() }),
     });
   }
 
@@ -226,7 +227,8 @@ export class Jobs {
     if (!result || input.kind !== 'export' || input.as !== 'beds' || projectId !== wanted.project) {
       throw new GephyraError('print.export', 'A print starts from a finished export of beds of its own project.');
     }
-    const bed = parsePlan(input.plan).beds.find((b) => b.id === wanted.bed);
+    const written = input.beds?.includes(wanted.bed) ?? true;
+    const bed = written ? parsePlan(input.plan).beds.find((b) => b.id === wanted.bed) : undefined;
     const lies = (p: { piece: string; copy: number }): boolean =>
       input.pieces.includes(p.piece) && !!bed?.pieces.some((b) => b.piece === p.piece && b.copy === p.copy);
     if (!wanted.pieces.every(lies)) {

@@ -1,8 +1,9 @@
 import { routes } from '@gephyra/contract';
-import { EXPORT_FORMATS, type ExportFormat, writerOf } from '@gephyra/core';
-import { useState } from 'react';
+import { bedName, EXPORT_FORMATS, type ExportFormat, isPrinted, type Plan, progressOf, writerOf } from '@gephyra/core';
+import { useMemo, useState } from 'react';
 import { useLocation } from 'react-router';
 import { ApiError, api, follow } from '../api/client.ts';
+import type { PieceView } from '../engine/types.ts';
 import { useProject } from '../project/project.tsx';
 import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
@@ -19,11 +20,45 @@ type State =
   | { at: 'working'; job: string | null; share: number; what: string }
   | { at: 'done'; job: string; fileName: string };
 
+const NONE: readonly PieceView[] = [];
+
+/** A bed that can be written. */
+interface BedRow {
+  readonly id: string;
+  readonly name: string;
+  /** everything on it is printed, or being printed */
+  readonly printed: boolean;
+  /** copies that are written */
+  readonly written: number;
+  /** codes of those that are not, with why */
+  readonly left: readonly string[];
+}
+
+function bedRows(plan: Plan, pieces: readonly PieceView[], chosen: ReadonlySet<string>): BedRow[] {
+  const byKey = new Map(pieces.map((p) => [p.key, p]));
+  return plan.beds
+    .filter((bed) => bed.pieces.length > 0)
+    .map((bed) => {
+      const progress = progressOf(plan.log ?? [], bed.pieces);
+      const left = [...new Set(bed.pieces.map((p) => p.piece))].filter((key) => !chosen.has(key));
+      return {
+        id: bed.id,
+        name: bedName(bed, plan.beds),
+        printed: progress.every((p) => p.state === 'printing' || isPrinted(p.state)),
+        written: bed.pieces.filter((p) => chosen.has(p.piece)).length,
+        left: left.map((key) => {
+          const piece = byKey.get(key);
+          if (!piece) return 'a piece that is gone';
+          return piece.stops.length > 0 ? `${piece.code} has a stop finding` : piece.code;
+        }),
+      };
+    });
+}
+
 /** Chooses pieces and a format, writes them on the server, and offers the archive. */
 export function ExportDialog({ onClose }: { onClose: () => void }) {
-  const { project, view } = useProject();
-  const pieces = view?.pieces ?? [];
-  const { plan } = useProject();
+  const { project, plan, view, change } = useProject();
+  const pieces = view?.pieces ?? NONE;
   const station = useLocation().pathname.split('/').at(-1);
   const hasBeds = plan.beds.some((b) => b.pieces.length > 0);
   const [as, setAs] = useState<As>(station === 'assembly' ? 'sheet' : station === 'beds' && hasBeds ? 'beds' : 'place');
@@ -37,6 +72,12 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
   const [state, setState] = useState<State>({ at: 'choosing' });
   const left = pieces.filter((p) => p.stops.length > 0 && !p.aside);
   const count = pieces.filter((p) => chosen.has(p.key)).length;
+  const beds = useMemo(() => bedRows(plan, pieces, chosen), [plan, pieces, chosen]);
+  const [bedsOff, setBedsOff] = useState<ReadonlySet<string>>(
+    () => new Set(beds.filter((b) => b.printed).map((b) => b.id)),
+  );
+  const bedsOn = beds.filter((b) => !bedsOff.has(b.id) && b.written > 0);
+  const [bedsWritten, setBedsWritten] = useState(0);
 
   const start = async (): Promise<void> => {
     setState({ at: 'working', job: null, share: 0, what: 'Waiting' });
@@ -46,13 +87,23 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         format,
         as,
         ...(as === 'sheet' && { paper }),
+        ...(as === 'beds' && { beds: bedsOn.map((b) => b.id) }),
         // a sheet is of all that is made
         pieces: pieces.filter((p) => (as === 'sheet' ? !p.aside : chosen.has(p.key))).map((p) => p.key),
       });
       const done = await follow(job, (now) =>
         setState({ at: 'working', job: now.id, share: now.progress, what: now.what || 'Waiting' }),
       );
+      setBedsWritten(bedsOn.length);
       setState({ at: 'done', job: done.id, fileName: done.fileName ?? 'pieces.zip' });
+      // from now on these codes are no other piece's
+      const codes = view?.codes ?? [];
+      if (as !== 'sheet' && codes.some((c) => chosen.has(c.key) && !c.out)) {
+        change('Codes are on files', {
+          do: 'set',
+          set: { codes: codes.map((c) => (chosen.has(c.key) ? { ...c, out: true } : c)) },
+        });
+      }
     } catch (error) {
       const stopped = error instanceof ApiError && error.code === 'cancelled';
       setState({ at: 'choosing', ...(stopped ? {} : { error: (error as Error).message }) });
@@ -94,6 +145,39 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
                           {s}
                         </span>
                       ))}
+                    </Tick>
+                  </li>
+                ))}
+              </ul>
+            </Scroll>
+          </>
+        )}
+        {as === 'beds' && (
+          <>
+            <p className="mb-1 text-ink-soft text-sm">Beds</p>
+            <Scroll className="mb-3 max-h-48 border-rule border-y">
+              <ul className="pr-3">
+                {beds.map((b) => (
+                  <li key={b.id} className="border-rule border-b py-1.5 last:border-b-0">
+                    <Tick
+                      checked={bedsOn.some((x) => x.id === b.id)}
+                      onChange={(on) => {
+                        const next = new Set(bedsOff);
+                        if (on) next.delete(b.id);
+                        else next.add(b.id);
+                        setBedsOff(next);
+                      }}
+                    >
+                      <span className="flex justify-between gap-2">
+                        <strong className="font-semibold">{b.name}</strong>
+                        <span className="text-ink-soft">{b.printed ? 'printed already' : ''}</span>
+                      </span>
+                      {b.left.length > 0 && (
+                        <span className="block text-sm text-stop">
+                          {b.written === 0 ? 'Nothing is written of it: ' : 'Left out: '}
+                          {b.left.join(', ')}
+                        </span>
+                      )}
                     </Tick>
                   </li>
                 ))}
@@ -148,7 +232,9 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
           <p className="mt-3 text-good">
             {as === 'sheet'
               ? 'The sheet is written.'
-              : `${as === 'beds' ? 'Beds' : `${count} pieces`} written and checked.`}
+              : as === 'beds'
+                ? `${bedsWritten} of ${beds.length} beds written and checked.`
+                : `${count} pieces written and checked.`}
           </p>
         )}
       </div>
@@ -169,10 +255,12 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         ) : (
           <Button
             look="main"
-            disabled={(count === 0 && as !== 'sheet') || state.at === 'working'}
+            disabled={(as === 'beds' ? bedsOn.length === 0 : count === 0 && as !== 'sheet') || state.at === 'working'}
             onClick={() => void start()}
           >
-            {as === 'sheet' ? 'Write the sheet' : count === 1 ? 'Write 1 piece' : `Write ${count} pieces`}
+            {as === 'sheet' && 'Write the sheet'}
+            {as === 'beds' && (bedsOn.length === 1 ? 'Write 1 bed' : `Write ${bedsOn.length} beds`)}
+            {as !== 'sheet' && as !== 'beds' && (count === 1 ? 'Write 1 piece' : `Write ${count} pieces`)}
           </Button>
         )}
       </div>

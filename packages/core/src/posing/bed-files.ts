@@ -102,7 +102,8 @@ export function bedFiles(
   full.forEach((bed, i) => {
     const number = plan.beds.indexOf(bed) + 1;
     progress(i / full.length, `Writing ${bedName(bed, plan.beds)}`);
-    const stem = safeName(`${folder} bed ${number} ${bed.name || bed.printer}`);
+    // the folder that all of it is in has the project's name
+    const stem = safeName(`bed ${number} ${bed.name || bed.printer}`);
     const on = bed.pieces.flatMap((at) => {
       const print = byKey.get(at.piece);
       return print && at.copy <= print.copies ? [{ at, print, laid: laid(print) }] : [];

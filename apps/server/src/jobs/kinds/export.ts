@@ -32,6 +32,7 @@ interface ExportWish {
   readonly pieces: readonly string[];
   readonly as?: 'place' | 'print' | 'beds' | 'sheet';
   readonly paper?: Paper;
+  readonly beds?: readonly string[];
 }
 
 // somebody waits for it: on vertices as text some 5 % more bytes than at level 4, in two thirds of the time
@@ -84,7 +85,7 @@ async function sheetOf(
 async function written(
   project: ComputedProject,
   chosen: readonly Piece[],
-  { as = 'place', projectName, format }: ExportWish,
+  { as = 'place', projectName, format, beds: wantedBeds }: ExportWish,
   palette: readonly Paint[],
   tell: Tell,
 ): Promise<{ folder: string; files: readonly ExportFile[] }> {
@@ -106,7 +107,9 @@ async function written(
     throw new GephyraError('export.format', 'Beds are written as 3MF or STL.');
   }
   const keys = new Set(chosen.map((p) => p.key));
-  const beds = plan.beds.map((b) => ({ ...b, pieces: b.pieces.filter((p) => keys.has(p.piece)) }));
+  const isWanted = (bed: string): boolean => wantedBeds?.includes(bed) ?? true;
+  // the others stay in the list, so that each keeps its number
+  const beds = plan.beds.map((b) => ({ ...b, pieces: b.pieces.filter((p) => isWanted(b.id) && keys.has(p.piece)) }));
   const {
     folder,
     files,
