@@ -122,7 +122,7 @@ test('beds are filled for two printers and two colours, a piece is moved by keys
 
   await page.getByRole('button', { name: 'Export beds' }).click();
   await expect(page.getByRole('radio', { name: 'on their beds' })).toBeChecked();
-  await page.getByRole('button', { name: /^Write 5 pieces/ }).click();
+  await page.getByRole('button', { name: 'Write 3 beds' }).click();
   const link = page.getByRole('link', { name: 'Save harbour-kit.zip' });
   await expect(link).toBeVisible();
   const [download] = await Promise.all([page.waitForEvent('download'), link.click()]);

@@ -25,7 +25,7 @@ test('a figure with a hole becomes beds by one button, by keyboard, and step by 
   await expect(shelf.getByRole('listitem').first()).toBeVisible();
 
   await enter(page.getByRole('button', { name: 'Export beds' }));
-  await enter(page.getByRole('button', { name: /^Write \d pieces/ }));
+  await enter(page.getByRole('button', { name: /^Write \d beds?$/ }));
   const link = page.getByRole('link', { name: /^Save figure/i });
   await expect(link).toBeVisible();
   const [download] = await Promise.all([page.waitForEvent('download'), link.press('Enter')]);
@@ -35,12 +35,19 @@ test('a figure with a hole becomes beds by one button, by keyboard, and step by 
     .flatMap((n) => [...readModel(files[n], { name: n }).parts]);
   expect(parts.length).toBeGreaterThan(2);
 
-  // the beds, the poses, the joints, the seams, the mending
+  // that files carry codes, the beds, the poses, the joints, the seams, the mending
   await page.keyboard.press('Escape');
   const undo = page.getByRole('button', { name: /^Undo/ });
   const project = `${app.base}/api/projects/${page.url().split('/p/')[1].split('/')[0]}`;
   const last = async () => ((await (await fetch(project)).json()) as { undo: string | null }).undo;
-  for (const label of ['Fill beds', 'Pose all pieces', 'Seat joints', 'Place proposed seams', 'Mend the model']) {
+  for (const label of [
+    'Codes are on files',
+    'Fill beds',
+    'Pose all pieces',
+    'Seat joints',
+    'Place proposed seams',
+    'Mend the model',
+  ]) {
     await expect.poll(last).toBe(label);
     await enter(undo);
   }

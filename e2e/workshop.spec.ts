@@ -136,11 +136,10 @@ test('beds are sent to a printer: one fails at 40 %, its lower part is kept and 
   await enter(details.getByRole('button', { name: 'Save the rest' }));
   await expect(ledger).toContainText(/1 of [34] printed/, { timeout: 60_000 });
   await saved(page);
-  await go(page, 'Beds');
-  await enter(page.getByRole('button', { name: 'Fill beds' }));
-  await enter(page.getByRole('button', { name: /^Take / }));
-  await saved(page);
-  await go(page, 'Workshop');
+  // both parts go on under the code of the piece; the one that is missing has a bed already
+  await expect(tally.getByRole('slider', { name: /^How far A\da is$/ })).toHaveAttribute('aria-valuetext', 'printed');
+  await expect(tally.getByRole('slider', { name: /^How far A\db is$/ })).toHaveAttribute('aria-valuetext', 'to print');
+  await expect(tally).toContainText(/Start Bed \dA\db /);
   const counts = async (): Promise<[number, number]> => {
     const found = /(\d+) of (\d+) printed/.exec((await ledger.textContent()) ?? '');
     return [Number(found?.[1]), Number(found?.[2])];
@@ -165,4 +164,60 @@ test('beds are sent to a printer: one fails at 40 %, its lower part is kept and 
   }
   await expect(ledger).toContainText(`${all} joined`);
   await saved(page);
+});
+
+test('a printed piece keeps its code, its name and its state through ten edits beside it', async ({ page, app }) => {
+  await bring(page, app, writeStlBinary(box([0, 0, 0], [400, 60, 60]), 'yard'), 'Tide yard.stl');
+  await go(page, 'Seams');
+  const add = page.getByRole('button', { name: 'Add a seam across x', exact: true });
+  const shelf = page.getByRole('region', { name: 'Shelf of pieces' });
+  await add.click();
+  await expect(shelf).toContainText('2 pieces');
+  await add.click();
+  await expect(shelf).toContainText('3 pieces');
+  await saved(page);
+  await computed(page);
+  await go(page, 'Workshop');
+  const tally = page.getByRole('list', { name: 'Tally' });
+  const codes = async (): Promise<(string | null)[]> =>
+    (await tally.getByRole('slider').evaluateAll((all) => all.map((x) => x.getAttribute('aria-label')))).sort();
+  const printed = tally.getByRole('slider', { name: 'How far A2 is' });
+  const row = tally.getByRole('button', { name: /^A2 / });
+  await expect(row).toBeVisible({ timeout: 60_000 });
+  const name = await row.textContent();
+  for (const state of ['printing', 'printed']) {
+    await printed.press('ArrowRight');
+    await expect(printed).toHaveAttribute('aria-valuetext', state);
+  }
+  await saved(page);
+  const before = await codes();
+  await go(page, 'Seams');
+  // the seam that the printed piece does not lie on, to and fro, and a cut that is taken back
+  const slider = page.getByRole('slider', { name: /^Position of / });
+  const seams = page.getByRole('list', { name: 'Seams in order' }).getByRole('button', { name: /^Across x/ });
+  await seams.first().click();
+  const project = `${app.base}/api/projects/${page.url().split('/p/')[1].split('/')[0]}`;
+  const revision = async () => ((await (await fetch(project)).json()) as { revision: number }).revision;
+  const asked = page.getByRole('alertdialog', { name: /^This changes/ });
+  // the seam that the printed piece lies at is asked about, the other one is moved to and fro
+  for (let moved = 0; moved < 10; ) {
+    const was = await revision();
+    await slider.focus();
+    await slider.press(moved % 2 ? 'ArrowUp' : 'ArrowDown');
+    const over = async () => (await asked.count()) > 0 || (await revision()) !== was;
+    await expect.poll(over, { timeout: 30_000 }).toBe(true);
+    if ((await asked.count()) > 0) {
+      await page.keyboard.press('Escape');
+      await expect(asked).toHaveCount(0);
+      await seams.nth(1).click();
+    } else moved++;
+    await expect(asked).toHaveCount(0);
+    await saved(page);
+  }
+  await computed(page);
+  await go(page, 'Workshop');
+  await expect(row).toBeVisible({ timeout: 60_000 });
+  expect(await codes()).toEqual(before);
+  expect(await row.textContent()).toContain(name?.slice(0, 10) ?? '');
+  await expect(printed).toHaveAttribute('aria-valuetext', 'printed');
 });
