@@ -1,5 +1,6 @@
 import {
   computeProject,
+  faceName,
   finishedUnless,
   GephyraError,
   kernelTriangulator,
@@ -49,7 +50,7 @@ export async function seat({ words, flags }: Arguments): Promise<number> {
   };
   if (flags.has('json')) console.log(JSON.stringify(result));
   else {
-    for (const f of result.faces) console.log(`${f.face}: ${f.why}${f.help ? ` ${f.help}` : ''}`);
+    for (const f of result.faces) console.log(`${faceName(e, f.face)}: ${f.why}${f.help ? ` ${f.help}` : ''}`);
     for (const s of stops) console.log(`stop: ${s.message}`);
     console.log(`${result.seated} joints on ${result.faces.length} faces. The plan is in ${out}.`);
   }

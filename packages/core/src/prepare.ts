@@ -1,6 +1,6 @@
 import { applyChange, type Plan, type PlanChange, type Printer } from './document/index.ts';
 import { GephyraError } from './errors.ts';
-import type { EvalContext } from './evaluate/index.ts';
+import { type EvalContext, faceName } from './evaluate/index.ts';
 import { type Enough, finishedUnless } from './finished.ts';
 import { mirrorIn } from './mesh/index.ts';
 import { sharedFiles } from './output/index.ts';
@@ -102,7 +102,7 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
         notes.length > 0
           ? `${joints.length} joints on ${notes.length - bare.length} of ${notes.length} faces.`
           : 'No face is without joints.',
-      left: bare.map((n) => `No joint on ${n.face}: ${n.why}`),
+      left: bare.map((n) => `No joint between ${faceName(evaluation, n.face)}: ${n.why}`),
       change:
         joints.length > 0
           ? {

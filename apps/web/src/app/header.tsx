@@ -1,7 +1,6 @@
-import { stationOf } from '@gephyra/core';
 import { format } from 'date-fns';
 import { CircleHelp, Hourglass, PackageOpen, Redo2, Undo2 } from 'lucide-react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { useUnderWay } from '../pages/under-way.tsx';
 import { useProject } from '../project/project.tsx';
 import { useWorkspace } from '../project/selection.tsx';
@@ -11,13 +10,11 @@ import { Tip } from '../ui/tip.tsx';
 import { Bridge } from './bridge.tsx';
 
 export function Header() {
-  const { project, undo, redo, rename, saveState, savedAt, looking, retry, view } = useProject();
+  const { project, undo, redo, rename, saveState, savedAt, looking, retry, view, unsure } = useProject();
   const { open } = useWorkspace();
-  const navigate = useNavigate();
   const under = useUnderWay();
   const mendable = view?.findings.filter((f) => f.severity !== 'note') ?? [];
   const stops = mendable.filter((f) => f.severity === 'stop').length;
-  const worst = mendable.find((f) => f.severity === 'stop') ?? mendable[0];
   return (
     <header className="bg-sheet">
       <div className="flex h-9 items-center gap-2 px-3">
@@ -63,20 +60,14 @@ export function Header() {
         </Tip>
         <Button
           look="quiet"
-          disabled={!worst}
-          className={stops > 0 ? 'text-stop' : mendable.length > 0 ? 'text-warn' : 'text-good'}
-          onClick={() => {
-            if (!worst) return;
-            const { joint, face, piece, seam } = worst.where;
-            const to = new URLSearchParams();
-            if (joint) to.set('joint', joint);
-            else if (face) to.set('face', face);
-            else if (piece) to.set('piece', piece);
-            if (seam) to.set('seam', seam);
-            void navigate(`/p/${project.id}/${stationOf(worst)}?${to.toString()}`);
-          }}
+          disabled={!view || view.findings.length === 0}
+          aria-busy={unsure}
+          className={
+            unsure ? 'text-ink-soft' : stops > 0 ? 'text-stop' : mendable.length > 0 ? 'text-warn' : 'text-good'
+          }
+          onClick={() => open('findings')}
         >
-          {mendable.length > 0 ? `${mendable.length} to mend` : 'Nothing to mend'}
+          {!view ? 'Being computed' : mendable.length > 0 ? `${mendable.length} to mend` : 'Nothing to mend'}
         </Button>
         <Button look="quiet" onClick={() => open('help')} aria-label="Help and shortcuts">
           <CircleHelp size={15} aria-hidden /> Help

@@ -17,6 +17,7 @@ import { Question } from '../ui/question.tsx';
 import { View3D } from '../view/view-3d.tsx';
 import { useCommands } from './commands.ts';
 import { ExportDialog } from './export-dialog.tsx';
+import { FindingsDialog } from './findings-dialog.tsx';
 import { Frame } from './frame.tsx';
 import { FrozenDialog } from './frozen-question.tsx';
 import { Header } from './header.tsx';
@@ -83,6 +84,7 @@ function Workspace() {
         <Outlet />
       </Frame>
       {panel === 'export' && <ExportDialog onClose={() => open(null)} />}
+      {panel === 'findings' && <FindingsDialog onClose={() => open(null)} />}
       {panel === 'help' && <Help onClose={() => open(null)} />}
       {panel === 'palette' && <Palette onClose={() => open(null)} />}
       {panel === 'printable' && <PrintableDialog onClose={() => open(null)} />}

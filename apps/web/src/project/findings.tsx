@@ -2,7 +2,7 @@ import type { Finding } from '@gephyra/core';
 import { Button } from '../ui/button.tsx';
 import { useProject } from './project.tsx';
 
-const LOOK = {
+export const FINDING_LOOK = {
   stop: { edge: 'border-stop bg-stop-wash', word: 'Stop', text: 'text-stop' },
   warn: { edge: 'border-warn bg-warn-wash', word: 'Mind', text: 'text-warn' },
   note: { edge: 'border-lapis bg-lapis-wash', word: 'Note', text: 'text-lapis' },
@@ -10,17 +10,17 @@ const LOOK = {
 
 /** Findings one under the other, each with the button that mends it. */
 export function Findings({ list, empty }: { list: readonly Finding[]; empty?: string }) {
-  const { change } = useProject();
-  if (list.length === 0) return empty ? <p className="text-good">{empty}</p> : null;
+  const { change, unsure } = useProject();
+  if (list.length === 0) return empty ? <p className={unsure ? 'text-ink-soft' : 'text-good'}>{empty}</p> : null;
   return (
-    <ul className="flex flex-col gap-2" aria-label="Findings">
+    <ul className={`flex flex-col gap-2 ${unsure ? 'opacity-60' : ''}`} aria-label="Findings" aria-busy={unsure}>
       {list.map((f) => (
         <li
           key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}${f.message}`}
-          className={`border-l-[3px] py-1.5 pr-2 pl-2.5 ${LOOK[f.severity].edge}`}
+          className={`border-l-[3px] py-1.5 pr-2 pl-2.5 ${FINDING_LOOK[f.severity].edge}`}
         >
           <p>
-            <strong className={LOOK[f.severity].text}>{LOOK[f.severity].word}. </strong>
+            <strong className={FINDING_LOOK[f.severity].text}>{FINDING_LOOK[f.severity].word}. </strong>
             {f.message}
           </p>
           {[...(f.mend ? [f.mend] : []), ...(f.mends ?? [])].map((mend) => (

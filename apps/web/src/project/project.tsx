@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import type { Assembly, Plan, StepInput } from '@gephyra/core';
+import type { Plan, StepInput } from '@gephyra/core';
 import type * as Comlink from 'comlink';
 import {
   createContext,
@@ -25,7 +25,7 @@ import { previewed } from './preview.ts';
 import { ProjectRecord, type SaveState } from './record.ts';
 import type { ShapedModel } from './shaper.ts';
 import { type Shaping, useShaped } from './shaping.ts';
-import { useAssembly } from './use-assembly.ts';
+import { type CheckedAssembly, useAssembly } from './use-assembly.ts';
 import { useLive } from './use-live.ts';
 import { type Prints, usePrints } from './use-prints.ts';
 
@@ -67,9 +67,11 @@ export interface ProjectWork {
   /** how pieces are printed; known a little after the view, and only where that is of use */
   readonly prints: Prints;
   /** the order of joining; known a little after the view, and only where it is shown */
-  readonly assembly: Assembly | null;
+  readonly assembly: CheckedAssembly | null;
   /** the view belongs to an older plan and is being computed anew */
   readonly busy: boolean;
+  /** so do the pieces, what was measured of their prints, or the checked order: findings may be old */
+  readonly unsure: boolean;
   readonly failure: string | null;
   /** buffers of everything the view draws, by id */
   readonly geometry: ReadonlyMap<number, Drawable>;
@@ -122,12 +124,10 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     station === 'assembly' || station === 'workshop',
   );
   const view = useMemo(() => {
-    const more = [
-      ...(wanted !== 'no' && !prints.busy ? prints.findings : []),
-      ...(assembly && station === 'assembly' ? assembly.findings : []),
-    ];
+    // what was known stays until it is measured anew, so that counts do not jump to and fro
+    const more = [...(wanted !== 'no' || !prints.busy ? prints.findings : []), ...(assembly?.findings ?? [])];
     return live.view && more.length > 0 ? { ...live.view, findings: [...live.view.findings, ...more] } : live.view;
-  }, [live.view, prints, wanted, assembly, station]);
+  }, [live.view, prints, wanted, assembly]);
 
   const { change, question, looking, step } = useFrozen(own, searcher, toasts.say);
 
@@ -155,6 +155,7 @@ export function ProjectProvider({ initial, children }: { initial: Project; child
     shaping: shaped.shaping,
     retryShape: shaped.failure === null ? null : shaped.retry,
     busy: live.busy,
+    unsure: live.busy || (wanted !== 'no' && prints.busy) || (assembly?.checking ?? false),
     failure: tried.fault ?? shaped.failure ?? live.failure,
     geometry: live.geometry,
   };

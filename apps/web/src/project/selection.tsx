@@ -3,7 +3,7 @@ import { useLocation, useSearchParams } from 'react-router';
 import type { Triple } from '../engine/types.ts';
 import type { Marker, Shown } from './shown.ts';
 
-export type Panel = 'export' | 'help' | 'palette' | 'work' | 'printable';
+export type Panel = 'export' | 'findings' | 'help' | 'palette' | 'work' | 'printable';
 
 /** What a station may say about the 3D view. */
 export type StationView = Partial<

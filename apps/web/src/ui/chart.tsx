@@ -22,6 +22,9 @@ const makers = (() => {
   };
 })();
 
+/** A browser may refuse a canvas: the label says all the same. */
+const canDraw = (): boolean => Boolean(document.createElement('canvas').getContext('2d'));
+
 /** A chart. `label` says in words what it shows: what is drawn is only for the eye. `onBar` is told which bar was clicked. */
 export function Chart({
   label,
@@ -46,7 +49,7 @@ export function Chart({
     let gone = false;
     const observer = new ResizeObserver(() => chart.current?.resize());
     void makers().then((make) => {
-      if (gone) return;
+      if (gone || !canDraw()) return;
       chart.current = make(element);
       chart.current.setOption(wanted.current);
       chart.current.on('click', ({ dataIndex }) => told.current?.(dataIndex));

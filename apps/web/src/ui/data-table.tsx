@@ -37,6 +37,8 @@ interface Props<T> {
   readonly columns: Columns<T>;
   readonly keyOf: (row: T) => string;
   readonly selected: string | null;
+  /** a click anywhere in a row, besides on what is to be pressed there */
+  readonly onChoose?: (row: T) => void;
   /** what can be done with a row */
   readonly offers: (row: T) => readonly MenuEntry[];
   /** what the rows come to, under the table */
@@ -55,7 +57,7 @@ const ROW = 33;
  * A table whose rows are sorted by its heads and found by a word, whose columns are chosen and made wider; the browser keeps how.
  * Its head stays in sight, and of many rows only those in sight are drawn.
  */
-export function DataTable<T>({ id, label, rows, columns, keyOf, selected, offers, sum }: Props<T>) {
+export function DataTable<T>({ id, label, rows, columns, keyOf, selected, onChoose, offers, sum }: Props<T>) {
   const [kept, setKept] = useKept(id);
   const hidden = useMemo(
     () => ({
@@ -185,7 +187,11 @@ export function DataTable<T>({ id, label, rows, columns, keyOf, selected, offers
                     data-index={item.index}
                     aria-rowindex={item.index + 2}
                     ref={virtual.measureElement}
-                    className={row.id === selected ? 'bg-lapis-wash' : ''}
+                    className={`${row.id === selected ? 'bg-lapis-wash' : ''} ${onChoose ? 'cursor-pointer hover:bg-paper' : ''}`}
+                    onClick={(event) => {
+                      const on = event.target as Element;
+                      if (!on.closest('button, a, input, label, select, [role=checkbox]')) onChoose?.(row.original);
+                    }}
                   >
                     {row.getVisibleCells().map((cell, i) => {
                       const Cell = i === 0 ? 'th' : 'td';

@@ -4,6 +4,7 @@ import { useProject } from '../project/project.tsx';
 import type { PickedPlace, Picker } from '../project/selection.tsx';
 import type { Label, Marker, Shown } from '../project/shown.ts';
 import { Button } from '../ui/button.tsx';
+import { useToasts } from '../ui/toasts.tsx';
 import type { Direction } from './eye.ts';
 import { Scene } from './scene.ts';
 import { useStroke } from './use-stroke.ts';
@@ -29,6 +30,7 @@ interface Props {
 /** The 3D view in the middle of every station, drawn on demand. */
 export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools, caption }: Props) {
   const { view, engine, searcher, geometry, model } = useProject();
+  const toasts = useToasts();
   const canvas = useRef<HTMLCanvasElement>(null);
   const bar = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<Scene | null>(null);
@@ -46,7 +48,10 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools
     if (face) picker.onFace?.(face.onBed);
     if (!picker.onPlace && !picker.stroke) return;
     const place = await placeAt(x, y);
-    if (!place) return;
+    if (!place) {
+      toasts.say({ text: 'There is nothing of the model there. Pick a place on it.' });
+      return;
+    }
     picker.onPlace?.(place);
     picker.stroke?.onStroke([place]);
   };

@@ -4,7 +4,7 @@ import { poleOf } from '../joints/index.ts';
 import { type Affine, dot } from '../mesh/index.ts';
 import { depthInZone, type MatingFace, placeZone, type SeamPlace } from '../seams/index.ts';
 import { mm } from '../units.ts';
-import type { Piece } from './model.ts';
+import type { Evaluation, Piece } from './model.ts';
 
 /** Planes nearer to each other than this leave a slice that is no piece, mm. */
 const COINCIDENT = 1;
@@ -180,3 +180,10 @@ export function bareFaces(
 }
 
 const rounded = (x: number): number => Number(x.toFixed(3));
+
+/** A mating face by the codes of the pieces on both its sides: "A3 and A7". */
+export function faceName({ faces, pieces }: Pick<Evaluation, 'faces' | 'pieces'>, id: string): string {
+  const face = faces.find((f) => f.id === id);
+  const codes = face?.pieces.map((key) => pieces.find((p) => p.key === key)?.code ?? 'a piece that is gone');
+  return codes?.join(' and ') ?? 'a face that is gone';
+}

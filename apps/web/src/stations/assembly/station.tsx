@@ -26,7 +26,7 @@ export default function AssemblyStation() {
   const steps = assembly?.steps ?? NONE;
   const build = useBuild(steps.length);
   const pieces = useMemo(() => view?.pieces.filter((p) => !p.aside && !p.spare) ?? [], [view]);
-  const order = useMemo(() => writtenOrder(plan, steps), [plan, steps]);
+  const order = useMemo(() => writtenOrder(assembly?.plan ?? plan, steps), [assembly?.plan, plan, steps]);
   const chosen = chosenText !== null && steps[Number(chosenText) - 1] ? Number(chosenText) - 1 : null;
   const codeOf = useCallback((key: string): string => view?.pieces.find((p) => p.key === key)?.code ?? key, [view]);
   const box = view?.box;
@@ -85,7 +85,16 @@ export default function AssemblyStation() {
             <Button className="mt-2 w-full" onClick={() => open('export')}>
               Assembly sheet
             </Button>
-            <div className="slim-scroll mt-3 min-h-0 grow overflow-y-auto">
+            {assembly.checking && (
+              <p className="mt-2 text-ink-soft" role="status">
+                The steps are being checked again.
+              </p>
+            )}
+            <div
+              className={`slim-scroll mt-3 min-h-0 grow overflow-y-auto ${assembly.checking ? 'opacity-60' : ''}`}
+              inert={assembly.checking}
+              aria-busy={assembly.checking}
+            >
               <StepList
                 steps={steps}
                 threads={assembly.threads}

@@ -90,8 +90,10 @@ function Words({ bed }: { bed: Bed }) {
         {bed.printer}
         {bed.material ? `, ${bed.material}` : ''}
       </span>
-      <span className="num block whitespace-nowrap text-[12px]">
-        {hoursText(hours)}, {grams.toFixed(0)} g, {(100 * share).toFixed(0)} %
+      <span className={`num block whitespace-nowrap text-[12px] ${prints.busy ? 'text-ink-soft' : ''}`}>
+        {bed.pieces.some((p) => !prints.byKey.has(p.piece)) && prints.busy
+          ? 'being measured'
+          : `${hoursText(hours)}, ${grams.toFixed(0)} g, ${(100 * share).toFixed(0)} %`}
       </span>
     </>
   );

@@ -19,7 +19,7 @@ import { PrintersInUse } from './printers-in-use.tsx';
 
 /** Beds: print jobs as plans drawn to scale, filled by themselves or by hand. */
 export default function BedsStation() {
-  const { plan, view, prints, change } = useProject();
+  const { unsure, plan, view, prints, change } = useProject();
   const { open } = useWorkspace();
   const [{ bed: bedId, piece, copy }, select] = useSelection();
   const filling = useFilling();
@@ -187,7 +187,7 @@ export default function BedsStation() {
           <>
             <BedDetails bed={bed} />
             <Part title="Findings">
-              <Findings list={findings} empty="Nothing to mend on this bed." />
+              <Findings list={findings} empty={unsure ? 'Being measured.' : 'Nothing to mend on this bed.'} />
             </Part>
           </>
         ) : (

@@ -81,6 +81,7 @@ export default function PiecesStation() {
           columns={columns}
           keyOf={(p) => p.key}
           selected={selected}
+          onChoose={(p) => select({ piece: p.key })}
           offers={offers}
           sum={
             pieces.length > 1 && (

@@ -32,7 +32,7 @@ export interface RoundPlace {
   readonly radius: number;
 }
 
-export function flatSeam(origin: Triple, normal: Triple, map: Affine, name = ''): NewSeam {
+export function flatSeam(origin: Triple, normal: Triple, map: Affine, name = ''): Extract<NewSeam, { kind: 'flat' }> {
   return { kind: 'flat', name, ...seamInPlan({ origin: [...origin], normal: [...normal] }, map) };
 }
 

@@ -1,4 +1,5 @@
 import type { Seam } from '@gephyra/core';
+import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
@@ -72,6 +73,10 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
   const title = seamTitle(seam);
   const { ref, style, grip } = useSorted(seam.id, title);
   const joints = plan.joints.filter((j) => j.seam === seam.id).length;
+  const seen = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (selected) seen.current?.scrollIntoView?.({ block: 'nearest' });
+  }, [selected]);
   const turn = (enabled: boolean): void =>
     void change(enabled ? `Switch ${title} on` : `Switch ${title} off`, {
       do: 'setSeam',
@@ -95,7 +100,7 @@ function SeamRow({ seam, index, last, selected }: { seam: Seam; index: number; l
         style={style}
         className={`border-rule border-b ${selected ? '-mx-3.5 border-l-[3px] border-l-cut bg-cut-wash pr-3.5 pl-[11px]' : ''}`}
       >
-        <div className="flex items-center gap-2.5 py-1.5">
+        <div ref={seen} className="flex items-center gap-2.5 py-1.5">
           {grip}
           <Tick tone="cut" checked={seam.enabled} label={`${title} cuts`} onChange={turn} />
           <button

@@ -110,7 +110,13 @@ export function usePlacing(
         const found = await engine?.limb(body, at, normal);
         addOr(
           'Add a seam square to a limb',
-          found ? flatSeam(found.at, found.axis, map, 'Square to the limb') : null,
+          // what else lies in its plane stays whole
+          found
+            ? {
+                ...flatSeam(found.at, found.axis, map, 'Square to the limb'),
+                regions: { mode: 'only', seeds: [[0, 0]] },
+              }
+            : null,
           'No section closes there. Pick a place on a closed body.',
         );
       },
