@@ -1,10 +1,11 @@
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
 import { rm } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import process from 'node:process';
 import { fileURLToPath } from 'node:url';
 import { GephyraError } from '@gephyra/core';
 import { startServer } from '@gephyra/server';
-import { seed } from './seed.ts';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
 const data = resolve(process.env.GEPHYRA_DATA ?? resolve(root, 'data/demo'));
@@ -18,7 +19,8 @@ try {
     throw error;
   });
   const base = `http://localhost:${server.port}`;
-  await seed(base, data);
+  const [code] = await once(fork(fileURLToPath(new URL('./seeding.ts', import.meta.url)), [base, data]), 'exit');
+  if (code !== 0) throw new Error('The sample projects could not be made.');
   console.log(`Gephyra is at ${base}`);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {

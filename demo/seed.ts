@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type EquipmentRecord, type Job, type Project, routes } from '@gephyra/contract';
@@ -174,7 +175,6 @@ export async function seed(base: string, data: string): Promise<void> {
   console.log('Making the props of Brackhythe …');
   const kernel = await loadKernel();
   await loadSimplifier();
-  // all made first: while one is made the server, in the same process, cannot answer
   const anchorFiles = writeModel(anchor(kernel), 'obj', 'ceremonial-anchor');
   const visorBytes = writeStlBinary(visor(), 'visor');
   const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
@@ -227,7 +227,7 @@ export async function seed(base: string, data: string): Promise<void> {
 const ON_BEDS = 'Pose all pieces and fill beds';
 
 const give = (base: string, project: Project, label: string, plan: PlanInput): Promise<unknown> =>
-  call(base, routes.plan(project.id), 'PUT', { basedOn: project.revision, label, plan });
+  call(base, routes.plan(project.id), 'PUT', { gesture: randomUUID(), basedOn: project.revision, label, plan });
 
 /** Gives a project a plan; the project as it is then. */
 const given = async (base: string, project: Project, label: string, plan: PlanInput): Promise<Project> =>

@@ -55,6 +55,7 @@ async function cutVisor(id: string): Promise<void> {
     method: 'PUT',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({
+      gesture: crypto.randomUUID(),
       basedOn: revision,
       label: 'Cut in four',
       plan: { ...(plan as object), seams, joints: [], anchors: [] },

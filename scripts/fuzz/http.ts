@@ -46,8 +46,8 @@ export async function http(): Promise<Fuzz> {
     '/x.js',
   );
   const bodies = [
-    { basedOn: 1, label: 'Move', plan: project.plan },
-    { basedOn: 1 },
+    { gesture: 'gesture-1', basedOn: 1, label: 'Move', plan: project.plan },
+    { gesture: 'gesture-1', basedOn: 1 },
     { name: 'Bell' },
     { revision: 1, format: 'stl', pieces: ['b1'] },
     { steps: [{ kind: 'mend' }], locked: [] },

@@ -19,7 +19,11 @@ export function FindingsDialog({ onClose }: { onClose: () => void }) {
   const { project, view, change, unsure } = useProject();
   const navigate = useNavigate();
   const findings = view?.findings ?? [];
-  const codeOf = (key: string | undefined): string => view?.pieces.find((p) => p.key === key)?.code ?? '';
+  /** The code of the piece that it is about, where its words do not have it. */
+  const coded = ({ where, message }: Finding): string => {
+    const code = view?.pieces.find((p) => p.key === where.piece)?.code;
+    return code && !message.includes(code) ? `${code}: ` : '';
+  };
   const show = (f: Finding): void => {
     const { joint, face, piece, seam, bed } = f.where;
     const to = new URLSearchParams();
@@ -56,7 +60,7 @@ export function FindingsDialog({ onClose }: { onClose: () => void }) {
                       >
                         <button type="button" className="w-full text-left hover:underline" onClick={() => show(f)}>
                           <strong className={FINDING_LOOK[f.severity].text}>{FINDING_LOOK[f.severity].word}. </strong>
-                          {codeOf(f.where.piece) && `${codeOf(f.where.piece)}: `}
+                          {coded(f)}
                           {f.message}
                         </button>
                       </li>

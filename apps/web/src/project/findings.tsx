@@ -13,7 +13,7 @@ export function Findings({ list, empty }: { list: readonly Finding[]; empty?: st
   const { change, unsure } = useProject();
   if (list.length === 0) return empty ? <p className={unsure ? 'text-ink-soft' : 'text-good'}>{empty}</p> : null;
   return (
-    <ul className={`flex flex-col gap-2 ${unsure ? 'opacity-60' : ''}`} aria-label="Findings" aria-busy={unsure}>
+    <ul className={`flex flex-col gap-2 ${unsure ? 'grayscale' : ''}`} aria-label="Findings" aria-busy={unsure}>
       {list.map((f) => (
         <li
           key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}${f.message}`}

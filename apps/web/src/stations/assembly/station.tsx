@@ -91,7 +91,7 @@ export default function AssemblyStation() {
               </p>
             )}
             <div
-              className={`slim-scroll mt-3 min-h-0 grow overflow-y-auto ${assembly.checking ? 'opacity-60' : ''}`}
+              className={`slim-scroll mt-3 min-h-0 grow overflow-y-auto ${assembly.checking ? 'grayscale' : ''}`}
               inert={assembly.checking}
               aria-busy={assembly.checking}
             >
