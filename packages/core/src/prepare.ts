@@ -6,7 +6,7 @@ import { mirrorIn } from './mesh/index.ts';
 import { sharedFiles } from './output/index.ts';
 import { fillBeds, type PrintContext, piecePrints, poseAll, posesTaken } from './posing/index.ts';
 import { type ComputedProject, computeProject, shapeProject } from './project.ts';
-import { EVEN_WISHES, type ProposeState, proposeSeams } from './propose/seams/index.ts';
+import { EVEN_WISHES, gridSeams, type ProposeState, proposeSeams } from './propose/seams/index.ts';
 import { seatJoints } from './propose/seat/index.ts';
 import { type MirrorPlane, type Model, mirrorOf, mirrorSearch, type Shaped } from './recipe/index.ts';
 import { type Import, isClosed } from './repair/index.ts';
@@ -61,6 +61,15 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
       }
       const { seams, figures, unlike, plan: next } = best;
       const over = figures.pieces - figures.fits;
+      // the search did not come to pieces that all fit: a grid always does
+      const grid = over > 0 && plan.seams.length === 0 ? gridSeams(plan, model, JOINT_ROOM) : [];
+      if (grid.length > 0) {
+        return {
+          did: `${grid.length} seams in a grid: no better ones were found in time.`,
+          left: [],
+          change: { do: 'addSeams', seams: grid },
+        };
+      }
       return {
         did:
           seams.length > 0

@@ -1,5 +1,6 @@
 export type { Wishes } from './cost.ts';
 export { figuresOf, type PartingFigures } from './figures.ts';
+export { gridSeams } from './grid-seams.ts';
 export {
   EVEN_WISHES,
   type Proposal,
