@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,7 +15,9 @@ const WAIT = 90_000;
 /** A maker's way through the application with a lumpy body of a million triangles, 800 mm tall, in the real browser. */
 export async function benchBrowser(): Promise<Row[]> {
   const data = await mkdtemp(join(tmpdir(), 'gephyra-bench-'));
-  const web = fileURLToPath(new URL('../apps/web/dist', import.meta.url));
+  const root = fileURLToPath(new URL('../', import.meta.url));
+  execFileSync(join(root, 'node_modules/.bin/vite'), ['build', 'apps/web', '--logLevel', 'error'], { cwd: root });
+  const web = join(root, 'apps/web/dist');
   const server = await startServer({ data, port: 0, web });
   const browser = await chromium.launch({ executablePath: chromiumPath, args: CHROMIUM_ARGUMENTS });
   try {

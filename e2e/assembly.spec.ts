@@ -21,6 +21,7 @@ test('the order of a beam in four is proposed, changed by hand, blocked and mend
   await expect(proposed.getByRole('row', { name: /one after the other/ })).toContainText('2');
   await enter(proposed.getByRole('button', { name: 'Take this order' }));
   await saved(page);
+  await computed(page);
   await expect(page.getByRole('img', { name: '4 pieces joined in 3 steps' })).toBeVisible();
 
   // the last step's second pair is to come to the first step instead: the beam is joined one by one
@@ -54,6 +55,7 @@ test('the order of a beam in four is proposed, changed by hand, blocked and mend
 
   await choose(details.getByRole('combobox', { name: 'Closed by' }), /^weld/);
   await saved(page);
+  await computed(page);
   await expect(list).toContainText('weld');
   await enter(page.getByRole('button', { name: 'Assembly sheet' }));
   await expect(page.getByRole('radio', { name: 'assembly sheet' })).toBeChecked();

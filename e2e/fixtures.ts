@@ -72,6 +72,7 @@ export async function bring(page: Page, app: App, bytes: Uint8Array, name = 'Har
 /** Waits until the pieces of the plan as it stands are drawn. */
 export async function computed(page: Page): Promise<void> {
   await expect(page.getByText('computing')).toHaveCount(0);
+  await expect(page.getByText('being checked again')).toHaveCount(0);
   await expect(page.getByTestId('view')).toHaveAttribute('data-settled', 'true');
 }
 

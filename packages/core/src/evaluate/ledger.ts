@@ -113,7 +113,9 @@ function heirs(gone: readonly CodeEntry[], fresh: readonly Uncoded[], map: Affin
       if (held > 0) pairs.push({ c, p: home.p, share: held * c.volume });
     }
   }
-  pairs.sort((a, b) => b.share - a.share || (a.p.key < b.p.key ? -1 : 1));
+  // of equal parts the first one
+  const place = new Map(fresh.map((p, i) => [p, i]));
+  pairs.sort((a, b) => b.share - a.share || place.get(a.p)! - place.get(b.p)!);
   const given = new Set<CodeEntry>();
   for (const { c, p } of pairs) {
     if (out.has(p.key) || given.has(c)) continue;

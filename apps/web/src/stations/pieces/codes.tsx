@@ -1,5 +1,6 @@
 import { LABELS } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
+import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
 
@@ -55,6 +56,26 @@ export function Codes() {
                 : `No room beside the joints on ${codes.join(', ')}.`}
           </p>
         </>
+      )}
+      <Anew />
+    </div>
+  );
+}
+
+/** Codes from 1 again, in the order in which the pieces lie; not while something outside carries one of them. */
+function Anew() {
+  const { plan, view, change } = useProject();
+  const printed = (plan.log ?? []).length > 0;
+  const fixed = printed || (view?.codes ?? []).some((c) => c.out);
+  return (
+    <div className="basis-full">
+      <Button disabled={fixed} onClick={() => change('Number the pieces anew', { do: 'set', set: { codes: [] } })}>
+        Number the pieces anew
+      </Button>
+      {fixed && (
+        <p className="mt-1 text-ink-soft text-sm">
+          {printed ? 'Pieces are printed under their codes' : 'Files with these codes were written'}, so they stay.
+        </p>
       )}
     </div>
   );
