@@ -27,9 +27,9 @@ export interface Uncoded {
 export const codeText = ({ letters: head, n, part = '' }: Pick<CodeEntry, 'letters' | 'n' | 'part'>): string =>
   `${head}${n}${part}`;
 
-/** The line of a piece, also when its key has changed since. */
-export const entryOf = (codes: readonly CodeEntry[], key: string): CodeEntry | undefined =>
-  codes.find((c) => c.key === key) ?? codes.find((c) => c.was?.includes(key));
+/** Pieces of a body are listed by their numbers, parts of one by their letters. */
+export const codeOrder = (a: CodeEntry, b: CodeEntry): number =>
+  a.n - b.n || (a.part ?? '').length - (b.part ?? '').length || ((a.part ?? '') < (b.part ?? '') ? -1 : 1);
 
 /**
  * Gives every piece its line: the one it has; else that of a piece which is gone and of whose inside it holds most; else a new
@@ -47,15 +47,19 @@ export function coded(
 ): { readonly lines: readonly CodeEntry[]; readonly rest: readonly CodeEntry[] } {
   const own = new Map(plan.codes.map((c) => [c.key, c]));
   const there = new Set(pieces.map((p) => p.key));
-  const gone = plan.codes.filter((c) => !there.has(c.key));
-  const fresh = pieces.filter((p) => !own.has(p.key));
-  const again = heirs(gone, fresh, map);
-  const heads = headsOf(plan, pieces);
   const printed = new Set((plan.log ?? []).flatMap((e) => e.pieces.map((p) => p.piece)));
+  const isFixed = (c: CodeEntry): boolean =>
+    c.out === true || printed.has(c.key) || (c.was?.some((k) => printed.has(k)) ?? false);
+  // a body that was whole is no piece yet: its parts are numbered as they lie
+  const codes = plan.codes.filter((c) => there.has(c.key) || c.key !== bodyOf(c.key) || isFixed(c));
+  const gone = codes.filter((c) => !there.has(c.key));
+  const fresh = pieces.filter((p) => !own.has(p.key));
+  const again = heirs(gone, fresh, map, isFixed);
+  const heads = headsOf(plan, pieces);
   const taken = new Set(again.values());
-  const rest = gone.filter((c) => !taken.has(c) && (c.out || printed.has(c.key) || c.was?.some((k) => printed.has(k))));
+  const rest = gone.filter((c) => !taken.has(c) && isFixed(c));
   // what was seen a moment ago does not turn up elsewhere
-  const used = new Set(plan.codes.map((c) => `${c.letters}${c.n}`));
+  const used = new Set(codes.map((c) => `${c.letters}${c.n}`));
   const names = new Map<string, Set<string>>();
   const nameIn = (body: string): Set<string> => {
     const set = names.get(body) ?? new Set<string>();
@@ -91,7 +95,12 @@ const MOST_FORMER = 12;
 const bodyOf = (key: string): string => key.replace(/[/#].*$/, '');
 
 /** Which of the fresh pieces carry on the lines of pieces that are gone: the pair with most volume in common first. */
-function heirs(gone: readonly CodeEntry[], fresh: readonly Uncoded[], map: Affine): Map<string, CodeEntry> {
+function heirs(
+  gone: readonly CodeEntry[],
+  fresh: readonly Uncoded[],
+  map: Affine,
+  isFixed: (c: CodeEntry) => boolean,
+): Map<string, CodeEntry> {
   const out = new Map<string, CodeEntry>();
   if (gone.length === 0 || fresh.length === 0) return out;
   const bodies = new Set(fresh.map((p) => p.body));
@@ -110,7 +119,10 @@ function heirs(gone: readonly CodeEntry[], fresh: readonly Uncoded[], map: Affin
       if (near.length === 0) continue;
       home.blocks ??= buildBlocks(closedMesh(home.p.solid, () => 0));
       const held = near.filter((at) => insideSolid(home.blocks!, at)).length / points.length;
-      if (held > 0) pairs.push({ c, p: home.p, share: held * c.volume });
+      const share = held * c.volume;
+      // a code that something carries goes to no piece that is mostly something else
+      const own = insideOf(home.p.solid).volume / Math.abs(determinant(map));
+      if (held > 0 && (!isFixed(c) || share >= own / 2)) pairs.push({ c, p: home.p, share });
     }
   }
   // of equal parts the first one

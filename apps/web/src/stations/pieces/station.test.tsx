@@ -47,17 +47,19 @@ describe('the table of pieces', () => {
     expect(sizes().map((s) => s.split(' × ')[2])).toEqual(['100', '80', '320']);
   });
 
-  it('numbers the pieces anew by how they lie, but not once files carry their codes', async () => {
+  it('lists pieces by their codes, and numbers them anew by how they lie, but not once files carry their codes', async () => {
     const code = (key: string, n: number, out?: boolean) => ({ key, letters: 'A', n, ...(out && { out }) });
     const codes = [code('b1/s1-', 7), code('b1/s1+.s2-', 3), code('b1/s2+', 1)];
     const made = inProject(<PiecesStation />, [post], { ...parted, codes });
     const user = userEvent.setup();
     const shown = () => screen.getAllByRole('button', { name: /^A\d$/ }).map((b) => b.textContent);
-    expect(shown()).toEqual(['A7', 'A3', 'A1']);
+    expect(shown()).toEqual(['A1', 'A3', 'A7']);
+    expect(sizes()[0]).toBe('80 × 60 × 320');
     await user.click(screen.getByRole('tab', { name: 'all' }));
     await user.click(screen.getByRole('button', { name: 'Number the pieces anew' }));
     expect(made.plan().codes).toEqual([]);
     expect(shown()).toEqual(['A1', 'A2', 'A3']);
+    expect(sizes()[0]).toBe('80 × 60 × 100');
   });
 
   it('leaves codes alone that files carry, and says why', async () => {

@@ -13,7 +13,7 @@ import {
   withinPosed,
 } from '../../print/index.ts';
 import { type MatingFace, pieceOrder } from '../../seams/index.ts';
-import { coded, codeText } from '../ledger.ts';
+import { coded, codeOrder, codeText } from '../ledger.ts';
 import type { PassContext, Piece } from '../model.ts';
 import { positionNames } from '../names.ts';
 import type { Joined } from './joining.ts';
@@ -53,7 +53,8 @@ export function building(
     const alternate = alternates.get(sized.body.id);
     const own = alternate ? nameOfBody(plan, sized.body) : '';
     const head = plan.bodies.find((n) => n.id === sized.body.id)?.code;
-    return sorted.map(({ key, solid: cut, box }): Piece => {
+    const byCode = sorted.toSorted((x, y) => codeOrder(lineOf.get(x.key)!, lineOf.get(y.key)!));
+    return byCode.map(({ key, solid: cut, box }): Piece => {
       const solid = carved.get(key) ?? cut;
       const built = solid.caps.map((cap, c) => {
         const wanted = halves.get(cut.caps[c]);
