@@ -66,15 +66,21 @@ export function coded(
     names.set(body, set);
     return set;
   };
-  for (const p of pieces) if (own.has(p.key)) nameIn(p.body).add(own.get(p.key)!.name);
   const back = inverse(map);
+  const volumes = new Map(
+    pieces.map((p) => [p.key, Number((insideOf(p.solid).volume * Math.abs(determinant(back))).toPrecision(4))]),
+  );
+  /** The name that a piece keeps: unless it has become another thing altogether. */
+  const nameKept = (c: CodeEntry): boolean =>
+    isFixed(c) || Math.abs(volumes.get(c.key)! - c.volume) <= SAME_PIECE * c.volume;
+  for (const c of own.values()) if (there.has(c.key) && nameKept(c)) nameIn(bodyOf(c.key)).add(c.name);
   const lines = pieces.map((p): CodeEntry => {
-    const inside = insideOf(p.solid);
-    const within = inside.points.map((at) => rounded(mapPoint(back, at)));
-    const volume = Number((inside.volume * Math.abs(determinant(back))).toPrecision(4));
+    const within = insideOf(p.solid).points.map((at) => rounded(mapPoint(back, at)));
+    const volume = volumes.get(p.key)!;
     const known = own.get(p.key);
-    if (known) return { ...known, within, volume };
+    if (known && nameKept(known)) return { ...known, within, volume };
     const name = unlike(p.place, nameIn(p.body));
+    if (known) return { ...known, name, within, volume };
     const before = again.get(p.key);
     if (before) {
       const was = [before.key, ...(before.was ?? [])].filter((k) => k !== p.key).slice(0, MOST_FORMER);
@@ -88,6 +94,9 @@ export function coded(
   });
   return { lines, rest };
 }
+
+/** By this share of its volume a piece may change and keep its name. */
+const SAME_PIECE = 0.25;
 
 /** Former keys that are remembered of a piece. */
 const MOST_FORMER = 12;
