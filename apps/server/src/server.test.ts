@@ -279,9 +279,9 @@ describe('exports', () => {
     expect(printed.max[2]).toBeCloseTo(60, 4);
     const beds = (await written('beds', 'stl')) as Record<string, Uint8Array>;
     expect(Object.keys(beds).sort()).toEqual([
-      'tide-bell/beds.csv',
       'tide-bell/bed-1-night/bed-1-night.png',
       'tide-bell/bed-1-night/bed-1-night.stl',
+      'tide-bell/beds.csv',
     ]);
     const lying = boxOfFile(beds, /\.stl$/);
     expect((lying.min[0] + lying.max[0]) / 2).toBeCloseTo(160, 4);
