@@ -145,6 +145,7 @@ export class Projects {
   async restore(id: string): Promise<void> {
     const [row] = await this.db.update(projects).set({ deletedAt: null }).where(eq(projects.id, id)).returning();
     if (!row) throw unknown();
+    await this.tell(id);
   }
 
   /**

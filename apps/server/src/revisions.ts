@@ -44,7 +44,7 @@ export async function planAt(rows: Rows, id: string, n: number): Promise<Plan> {
   return parsePlan({ ...plan, log: log.length > 0 ? log : undefined });
 }
 
-/** What a log is put together from, the newest first: revisions that add entries, and how many each keeps of those before it. */
+/** The log of a revision: along the line of its parents, each keeps so many entries of the one before and adds its own. */
 async function logAt(rows: Rows, id: string, head: number): Promise<readonly LogEntry[]> {
   const all = await rows
     .select({ n: revisions.n, parent: revisions.parent, logKept: revisions.logKept })

@@ -69,6 +69,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   await jobs.tidy(0);
   await jobs.resume();
   diary.start();
+  projects.watch(() => diary.wake());
   const tidying = setInterval(() => {
     jobs.tidy(SETTLED).catch((error: unknown) => console.error(error));
   }, TIDY);

@@ -61,7 +61,7 @@ const STEPS: Record<Preparation, (context: PrepareContext) => Done> = {
       }
       const { seams, figures, unlike, plan: next } = best;
       const over = figures.pieces - figures.fits;
-      // the search did not come to pieces that all fit: a grid always does
+      // the search did not come to pieces that all fit: a grid mostly does
       const grid = over > 0 && plan.seams.length === 0 ? gridSeams(plan, model, JOINT_ROOM) : [];
       if (grid.length > 0) {
         return {

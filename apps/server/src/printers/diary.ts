@@ -29,7 +29,7 @@ interface Plans {
 export class PrintDiary {
   private timer: NodeJS.Timeout | null = null;
   private last: Promise<void> = Promise.resolve();
-  /** a print is under way, or may be */
+  /** a print is under way, or may be since something was heard of projects */
   private watching = true;
 
   constructor(
@@ -49,9 +49,14 @@ export class PrintDiary {
     await this.last;
   }
 
+  /** There may be something to note: a print was sent, or a project came back. */
+  wake(): void {
+    this.watching = true;
+  }
+
   /** Notes that a print has begun. */
   async begun(print: Print, who?: string): Promise<void> {
-    this.watching = true;
+    this.wake();
     await this.note(print, 'begun', `${print.title} is sent to ${print.printer}`, ({ log = [] }) => {
       const { startedAt: at, bed, id, pieces } = print;
       // a project that came from another workshop knows it under another name

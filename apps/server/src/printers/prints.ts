@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { EndedPrint, Print, PrintAction, startPrint } from '@gephyra/contract';
 import { GephyraError } from '@gephyra/core';
-import { asc, eq } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Database } from '../db/open.ts';
 import { prints, projects } from '../db/schema.ts';
@@ -88,10 +88,15 @@ export class Prints {
     });
   }
 
-  /** Prints whose end the plan does not know of yet, the oldest first; those that go on among them. */
+  /** Prints whose end the plan does not know of yet, the oldest first; those that go on among them, none of deleted projects. */
   async open(): Promise<Print[]> {
-    const rows = await this.db.select().from(prints).where(eq(prints.noted, false)).orderBy(asc(prints.createdAt));
-    return rows.map((r) => this.told(rowOf(r)));
+    const rows = await this.db
+      .select({ print: prints })
+      .from(prints)
+      .innerJoin(projects, eq(projects.id, prints.projectId))
+      .where(and(eq(prints.noted, false), isNull(projects.deletedAt)))
+      .orderBy(asc(prints.createdAt));
+    return rows.map(({ print }) => this.told(rowOf(print)));
   }
 
   /** The plan knows how it ended. */

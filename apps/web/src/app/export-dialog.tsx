@@ -1,6 +1,15 @@
 import { routes } from '@gephyra/contract';
-import { bedName, EXPORT_FORMATS, type ExportFormat, isPrinted, type Plan, progressOf, writerOf } from '@gephyra/core';
-import { useMemo, useState } from 'react';
+import {
+  bedName,
+  codesWritten,
+  EXPORT_FORMATS,
+  type ExportFormat,
+  isPrinted,
+  type Plan,
+  progressOf,
+  writerOf,
+} from '@gephyra/core';
+import { type ReactNode, useMemo, useState } from 'react';
 import { useLocation } from 'react-router';
 import { ApiError, api, follow } from '../api/client.ts';
 import type { PieceView } from '../engine/types.ts';
@@ -18,7 +27,7 @@ type As = 'place' | 'print' | 'beds' | 'sheet';
 type State =
   | { at: 'choosing'; error?: string }
   | { at: 'working'; job: string | null; share: number; what: string }
-  | { at: 'done'; job: string; fileName: string };
+  | { at: 'done'; job: string; fileName: string; beds: number };
 
 const NONE: readonly PieceView[] = [];
 
@@ -28,8 +37,8 @@ interface BedRow {
   readonly name: string;
   /** everything on it is printed, or being printed */
   readonly printed: boolean;
-  /** copies that are written */
-  readonly written: number;
+  /** of the pieces of which copies are written */
+  readonly keys: readonly string[];
   /** codes of those that are not, with why */
   readonly left: readonly string[];
 }
@@ -45,7 +54,7 @@ function bedRows(plan: Plan, pieces: readonly PieceView[], chosen: ReadonlySet<s
         id: bed.id,
         name: bedName(bed, plan.beds),
         printed: progress.every((p) => p.state === 'printing' || isPrinted(p.state)),
-        written: bed.pieces.filter((p) => chosen.has(p.piece)).length,
+        keys: bed.pieces.map((p) => p.piece).filter((key) => chosen.has(key)),
         left: left.map((key) => {
           const piece = byKey.get(key);
           if (!piece) return 'a piece that is gone';
@@ -54,6 +63,42 @@ function bedRows(plan: Plan, pieces: readonly PieceView[], chosen: ReadonlySet<s
       };
     });
 }
+
+/** A set with something taken in, or out where it was in. */
+function switched(set: ReadonlySet<string>, one: string): ReadonlySet<string> {
+  const next = new Set(set);
+  if (!next.delete(one)) next.add(one);
+  return next;
+}
+
+/** What can be written or left, with what speaks against it. */
+const Row = ({
+  checked,
+  onChange,
+  title,
+  note,
+  faults,
+}: {
+  checked: boolean;
+  onChange: () => void;
+  title: ReactNode;
+  note: ReactNode;
+  faults: readonly string[];
+}) => (
+  <li className="border-rule border-b py-1.5 last:border-b-0">
+    <Tick checked={checked} onChange={onChange}>
+      <span className="flex justify-between gap-2">
+        {title}
+        <span className="text-ink-soft">{note}</span>
+      </span>
+      {faults.map((f) => (
+        <span key={f} className="block text-sm text-stop">
+          {f}
+        </span>
+      ))}
+    </Tick>
+  </li>
+);
 
 /** Chooses pieces and a format, writes them on the server, and offers the archive. */
 export function ExportDialog({ onClose }: { onClose: () => void }) {
@@ -76,11 +121,15 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
   const [bedsOff, setBedsOff] = useState<ReadonlySet<string>>(
     () => new Set(beds.filter((b) => b.printed).map((b) => b.id)),
   );
-  const bedsOn = beds.filter((b) => !bedsOff.has(b.id) && b.written > 0);
-  const [bedsWritten, setBedsWritten] = useState(0);
+  const bedsOn = beds.filter((b) => !bedsOff.has(b.id) && b.keys.length > 0);
 
   const start = async (): Promise<void> => {
     setState({ at: 'working', job: null, share: 0, what: 'Waiting' });
+    const onBeds = new Set(bedsOn.flatMap((b) => b.keys));
+    // a sheet is of all that is made
+    const isWritten = (p: PieceView): boolean =>
+      as === 'sheet' ? !p.aside : chosen.has(p.key) && (as !== 'beds' || onBeds.has(p.key));
+    const keys = pieces.filter(isWritten).map((p) => p.key);
     try {
       const job = await api.startExport(project.id, {
         revision: project.revision,
@@ -88,31 +137,21 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         as,
         ...(as === 'sheet' && { paper }),
         ...(as === 'beds' && { beds: bedsOn.map((b) => b.id) }),
-        // a sheet is of all that is made
-        pieces: pieces.filter((p) => (as === 'sheet' ? !p.aside : chosen.has(p.key))).map((p) => p.key),
+        pieces: keys,
       });
       const done = await follow(job, (now) =>
         setState({ at: 'working', job: now.id, share: now.progress, what: now.what || 'Waiting' }),
       );
-      setBedsWritten(bedsOn.length);
-      setState({ at: 'done', job: done.id, fileName: done.fileName ?? 'pieces.zip' });
+      setState({ at: 'done', job: done.id, fileName: done.fileName ?? 'pieces.zip', beds: bedsOn.length });
       // from now on these codes are no other piece's
-      const codes = view?.codes ?? [];
-      if (as !== 'sheet' && codes.some((c) => chosen.has(c.key) && !c.out)) {
-        change('Codes are on files', {
-          do: 'set',
-          set: { codes: codes.map((c) => (chosen.has(c.key) ? { ...c, out: true } : c)) },
-        });
+      const written = (view?.codes ?? []).filter((c) => keys.includes(c.key));
+      if (as !== 'sheet' && written.some((c) => !c.out)) {
+        change('Codes are on files', (now) => ({ do: 'set', set: { codes: codesWritten(now.codes, written) } }));
       }
     } catch (error) {
       const stopped = error instanceof ApiError && error.code === 'cancelled';
       setState({ at: 'choosing', ...(stopped ? {} : { error: (error as Error).message }) });
     }
-  };
-  const toggle = (key: string): void => {
-    const next = new Set(chosen);
-    if (!next.delete(key)) next.add(key);
-    setChosen(next);
   };
 
   return (
@@ -130,23 +169,18 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             <Scroll className="mb-3 max-h-64 border-rule border-y">
               <ul className="pr-3">
                 {pieces.map((p) => (
-                  <li key={p.key} className="border-rule border-b py-1.5 last:border-b-0">
-                    <Tick checked={chosen.has(p.key)} onChange={() => toggle(p.key)}>
-                      <span className="flex justify-between gap-2">
-                        <span>
-                          <strong className="font-semibold">{p.code}</strong> {p.name}
-                        </span>
-                        <span className="num text-[12px] text-ink-soft">
-                          {p.size.map((x) => x.toFixed(1)).join(' × ')}
-                        </span>
+                  <Row
+                    key={p.key}
+                    checked={chosen.has(p.key)}
+                    onChange={() => setChosen(switched(chosen, p.key))}
+                    title={
+                      <span>
+                        <strong className="font-semibold">{p.code}</strong> {p.name}
                       </span>
-                      {p.stops.map((s) => (
-                        <span key={s} className="block text-sm text-stop">
-                          {s}
-                        </span>
-                      ))}
-                    </Tick>
-                  </li>
+                    }
+                    note={<span className="num text-[12px]">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>}
+                    faults={p.stops}
+                  />
                 ))}
               </ul>
             </Scroll>
@@ -158,28 +192,18 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             <Scroll className="mb-3 max-h-48 border-rule border-y">
               <ul className="pr-3">
                 {beds.map((b) => (
-                  <li key={b.id} className="border-rule border-b py-1.5 last:border-b-0">
-                    <Tick
-                      checked={bedsOn.some((x) => x.id === b.id)}
-                      onChange={(on) => {
-                        const next = new Set(bedsOff);
-                        if (on) next.delete(b.id);
-                        else next.add(b.id);
-                        setBedsOff(next);
-                      }}
-                    >
-                      <span className="flex justify-between gap-2">
-                        <strong className="font-semibold">{b.name}</strong>
-                        <span className="text-ink-soft">{b.printed ? 'printed already' : ''}</span>
-                      </span>
-                      {b.left.length > 0 && (
-                        <span className="block text-sm text-stop">
-                          {b.written === 0 ? 'Nothing is written of it: ' : 'Left out: '}
-                          {b.left.join(', ')}
-                        </span>
-                      )}
-                    </Tick>
-                  </li>
+                  <Row
+                    key={b.id}
+                    checked={bedsOn.includes(b)}
+                    onChange={() => setBedsOff(switched(bedsOff, b.id))}
+                    title={<strong className="font-semibold">{b.name}</strong>}
+                    note={b.printed ? 'printed already' : ''}
+                    faults={
+                      b.left.length > 0
+                        ? [`${b.keys.length === 0 ? 'Nothing is written of it' : 'Left out'}: ${b.left.join(', ')}`]
+                        : []
+                    }
+                  />
                 ))}
               </ul>
             </Scroll>
@@ -233,7 +257,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             {as === 'sheet'
               ? 'The sheet is written.'
               : as === 'beds'
-                ? `${bedsWritten} of ${beds.length} beds written and checked.`
+                ? `${state.beds} of ${beds.length} beds written and checked.`
                 : `${count} pieces written and checked.`}
           </p>
         )}

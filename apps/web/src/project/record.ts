@@ -1,5 +1,5 @@
 import { type Act, PLAN_LIMIT, type Project, type SavedProject } from '@gephyra/contract';
-import type { Plan } from '@gephyra/core';
+import { notesByKeys, type Plan } from '@gephyra/core';
 import { type Changing, changed } from './changes.ts';
 import { rebased } from './rebase.ts';
 
@@ -135,12 +135,13 @@ export class ProjectRecord {
     try {
       // it would be made on a plan that is about to go
       if (this.queue.some((p) => 'step' in p)) throw new Error('A step back or forward is still under way.');
-      const before = this.now.plan;
+      const before = this.withKnown();
       const made = changed(before, changes);
-      if (JSON.stringify(made.plan) !== JSON.stringify(before)) {
-        const plan = this.withKnown(made.plan, before);
-        const text = JSON.stringify(plan);
+      const { plan } = made;
+      const text = JSON.stringify(plan);
+      if (text !== JSON.stringify(before)) {
         this.tellSize(text.length, plan);
+        this.known = null;
         this.set({ plan });
         this.queue.push({ gesture: crypto.randomUUID(), label, changes, before, plan });
         void this.send();
@@ -152,18 +153,12 @@ export class ProjectRecord {
     }
   };
 
-  /** A changed plan with what is known of the pieces before; what the change itself says of them counts. */
-  private withKnown(plan: Plan, before: Plan): Plan {
+  /** The plan as it stands, with what is known of its pieces; notes on pieces go by the keys that these have now. */
+  private withKnown(): Plan {
+    const { plan } = this.now;
     if (!this.known) return plan;
-    const own = (field: keyof Known): boolean => JSON.stringify(plan[field]) !== JSON.stringify(before[field]);
     const { anchors, codes } = this.known;
-    const next = {
-      ...plan,
-      anchors: own('anchors') ? plan.anchors : [...anchors],
-      codes: own('codes') ? plan.codes : [...codes],
-    };
-    if (own('anchors') || own('codes')) this.known = null;
-    return next;
+    return { ...plan, anchors: [...anchors], codes: [...codes], pieces: notesByKeys(plan.pieces, codes) };
   }
 
   /** Says once that a plan is getting as large as one may be, and what fills it. Throws when it is larger. */
@@ -267,6 +262,7 @@ export class ProjectRecord {
     }
     const moved = await this.answered(() => this.server[step](id, { gesture, basedOn }));
     if (!moved) return;
+    this.known = null;
     this.set({ project: moved, plan: moved.plan });
   }
 

@@ -2,6 +2,7 @@ export { capFrame } from './cap-frame.ts';
 export { type Colouring, colourPieces, pieceColour } from './colours.ts';
 export { type EvalContext, evaluate, evaluateModel } from './evaluate.ts';
 export { faceName } from './face-findings.ts';
+export { codesWritten, codeText, notesByKeys } from './ledger.ts';
 export type { Evaluation, Piece } from './model.ts';
 export { type Passing, passings } from './passing.ts';
 export { findingsOf } from './piece-findings.ts';

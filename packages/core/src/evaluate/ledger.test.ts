@@ -12,7 +12,7 @@ import { buildBlocks, type IndexedMesh, insideSolid, type Vec3 } from '../mesh/i
 import { type Body, bodiesOf } from '../repair/bodies.ts';
 import { EvalCache } from '../seams/eval-cache.ts';
 import { evaluate } from './evaluate.ts';
-import { insideOf } from './ledger.ts';
+import { codesWritten, insideOf, notesByKeys } from './ledger.ts';
 import type { Evaluation, Piece } from './model.ts';
 
 const printer = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number] };
@@ -105,7 +105,14 @@ describe('a code', () => {
     expect(printed.codes()).not.toContain(small.code);
     const out = cut();
     out.edit((plan) => plan);
-    out.seen = { ...out.seen, codes: out.seen.codes.map((c) => ({ ...c, out: true })) };
+    const written = out.seen.codes.filter((c) => c.key === small.key);
+    // what was seen since stays as it is
+    const later = out.seen.codes.map((c) => ({ ...c, name: 'later' }));
+    expect(codesWritten(later, written).map((c) => [c.name, c.out])).toEqual(
+      later.map((c) => ['later', c.key === small.key ? true : undefined]),
+    );
+    expect(codesWritten([], written)).toEqual(written.map((c) => ({ ...c, out: true })));
+    out.seen = { ...out.seen, codes: codesWritten(out.seen.codes, written) };
     expect(out.without('s1').seam('s2', [290, 20, 20], [1, 0, 0]).codes()).not.toContain(small.code);
   });
 
@@ -119,6 +126,13 @@ describe('a code', () => {
     expect(left.codes()).toEqual(['B1']);
     p.edit((plan) => applyChange(plan, { do: 'setBody', id: 'b2', set: { code: 'RAIL' } }));
     expect(p.codes()).toEqual(['A1', 'RAIL1']);
+    // its numbers go on
+    const seam = { ...flat('s1', [50, 120, 20], [1, 0, 0]), scope: ['b2'] };
+    p.edit((plan) => applyChange(plan, { do: 'addSeam', seam }));
+    p.edit((plan) =>
+      applyChange(plan, { do: 'addSeam', seam: { ...seam, id: 's2', origin: [20, 120, 20], scope: ['b2/s1-'] } }),
+    );
+    expect(p.codes()).toEqual(['A1', 'RAIL1', 'RAIL2', 'RAIL3']);
   });
 
   it('of a plan from before there was a ledger is the one that it showed', () => {
@@ -145,6 +159,10 @@ describe('a name and what was said of a piece', () => {
     p.seam('s2', [150, 20, 20], [1, 0, 0]);
     expect(p.at([250, 20, 20]).name).toBe('Shank');
     expect(p.at([120, 20, 20]).name).not.toBe('Shank');
+    // with all that it says, under the key that the piece has now
+    const now = p.at([250, 20, 20]).key;
+    expect(notesByKeys(p.plan.pieces, p.seen.codes).find((n) => n.key === now)).toMatchObject({ name: 'Shank' });
+    expect(notesByKeys(p.plan.pieces, p.seen.codes)).toHaveLength(2);
   });
 });
 

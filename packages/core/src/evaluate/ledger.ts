@@ -1,6 +1,6 @@
 // The ledger of codes: which piece carries which, through all that is done to the plan.
 import { closedMesh, type Solid } from '../cut/index.ts';
-import type { CodeEntry, Plan } from '../document/index.ts';
+import type { CodeEntry, PieceNote, Plan } from '../document/index.ts';
 import {
   type Affine,
   type Box,
@@ -95,6 +95,26 @@ export function coded(
   return { lines, rest };
 }
 
+/** Notes on pieces under the keys that these have now; one whose piece has another key since goes with it. */
+export function notesByKeys(notes: readonly PieceNote[], codes: readonly CodeEntry[]): PieceNote[] {
+  const known = new Set(notes.map((n) => n.key));
+  const carried = codes.flatMap(({ key, was }): PieceNote[] => {
+    const note = known.has(key) ? undefined : was?.map((k) => notes.find((n) => n.key === k)).find(Boolean);
+    return note ? [{ ...note, key }] : [];
+  });
+  return [...notes, ...carried];
+}
+
+/** The ledger once files were written: codes of the pieces in them, as they were then, are never another's. */
+export function codesWritten(codes: readonly CodeEntry[], written: readonly CodeEntry[]): CodeEntry[] {
+  const out = new Set(written.map(codeText));
+  const there = new Set(codes.map(codeText));
+  return [
+    ...codes.map((c) => (out.has(codeText(c)) ? { ...c, out: true } : c)),
+    ...written.filter((c) => !there.has(codeText(c))).map((c) => ({ ...c, out: true })),
+  ];
+}
+
 /** By this share of its volume a piece may change and keep its name. */
 const SAME_PIECE = 0.25;
 
@@ -148,16 +168,19 @@ function heirs(
 
 const inBox = (box: Box, at: Vec3): boolean => at.every((x, a) => x >= box.min[a] && x <= box.max[a]);
 
-/** What the codes of each body begin with: what its pieces have, else the first letters that no other body has. */
+/**
+ * What the ledger has the codes of each body begin with: what its pieces have, else the first letters that no other body has.
+ * Letters that the maker gives a body are put in their place where a code is shown, so that its numbers go on.
+ */
 function headsOf(plan: Pick<Plan, 'codes' | 'bodies'>, pieces: readonly Uncoded[]): Map<string, string> {
   const out = new Map<string, string>();
   const order = [...new Set(pieces.map((p) => p.body))];
   for (const body of order) {
-    const said = plan.bodies.find((b) => b.id === body)?.code;
-    const known = said ?? plan.codes.find((c) => bodyOf(c.key) === body)?.letters;
+    const known = plan.codes.find((c) => bodyOf(c.key) === body)?.letters;
     if (known) out.set(body, known);
   }
-  const used = new Set([...out.values(), ...plan.codes.map((c) => c.letters)]);
+  const said = plan.bodies.flatMap((b) => b.code ?? []);
+  const used = new Set([...said, ...plan.codes.map((c) => c.letters)]);
   order.forEach((body, i) => {
     if (out.has(body)) return;
     let k = i;
@@ -225,12 +248,15 @@ function runsUp(solid: Solid, n: number): Run[] {
   const cross = (t: ArrayLike<number>): void => {
     for (let k = 0; k < t.length; k += 3) {
       const [a, b, c] = [t[k] * 3, t[k + 1] * 3, t[k + 2] * 3];
-      const i0 = Math.max(0, Math.floor((Math.min(p[a], p[b], p[c]) - min[0]) / dx) - 1);
-      const i1 = Math.min(n - 1, Math.floor((Math.max(p[a], p[b], p[c]) - min[0]) / dx) + 1);
-      const j0 = Math.max(0, Math.floor((Math.min(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / dy) - 1);
-      const j1 = Math.min(n - 1, Math.floor((Math.max(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / dy) + 1);
-      for (let i = i0; i <= i1; i++) {
-        for (let j = j0; j <= j1; j++) {
+      const [x0, x1] = [Math.min(p[a], p[b], p[c]), Math.max(p[a], p[b], p[c])];
+      const [y0, y1] = [Math.min(p[a + 1], p[b + 1], p[c + 1]), Math.max(p[a + 1], p[b + 1], p[c + 1])];
+      // line i stands within the i-th of n strips
+      const i1 = Math.min(n - 1, Math.floor((x1 - min[0]) / dx));
+      const j1 = Math.min(n - 1, Math.floor((y1 - min[1]) / dy));
+      for (let i = Math.max(0, Math.floor((x0 - min[0]) / dx)); i <= i1; i++) {
+        if (xs[i] < x0 || xs[i] > x1) continue;
+        for (let j = Math.max(0, Math.floor((y0 - min[1]) / dy)); j <= j1; j++) {
+          if (ys[j] < y0 || ys[j] > y1) continue;
           const z = heightAt(p, a, b, c, xs[i], ys[j]);
           if (z !== null) hits[i * n + j].push(z);
         }

@@ -18,4 +18,4 @@ export {
   type Tally,
   tallyOf,
 } from './progress.ts';
-export { type Salvage, type SalvageJoin, salvage } from './salvage.ts';
+export { type Salvage, type SalvageJoin, salvage, salvaged } from './salvage.ts';

@@ -15,15 +15,18 @@ import { type Affine, dot, inverse, mapNormal, mapPoint, normalize, type Vec3, v
 import { fillBeds, leadPose, type PiecePrint, type PrintContext, piecePrints, printMeshOf } from '../posing/index.ts';
 import { layDown } from '../print/index.ts';
 import { seatJoints } from '../propose/seat/index.ts';
+import { happened } from './progress.ts';
 
 /** How the rest of a piece is joined to what is kept of it: by glue alone, or with dowels whose holes are drilled in the lower part. */
 export type SalvageJoin = 'glue' | 'dowel';
 
 /** What becomes of a piece whose print stopped: its lower part is kept, the rest is a piece to print. */
 export interface Salvage {
+  /** the seam, joints, beds and order; `salvaged` is all of it */
   readonly change: PlanChange;
-  /** what is to be noted with it in the log as it is then */
   readonly entry: LogEntryInput;
+  /** key of the piece that is parted */
+  readonly key: string;
   /** where it is parted, above the bed, mm: lower than asked for where a joint is in the way */
   readonly height: number;
   /** keys of the parts that are printed, and of those that are to be */
@@ -204,7 +207,6 @@ function taken(
 ): Omit<Salvage, 'height'> {
   const { plan, kernel } = context;
   const places = plan.beds.flatMap((b) => b.pieces.filter((p) => p.piece === piece.key));
-  const codes = partCodes(context.evaluation.codes, piece.key, [...lower, ...upper]);
   const coded = evaluationOf(after, upper);
   const printing: PrintContext = { kernel, plan: lockedBeds(parted), evaluation: coded, shared: new Map() };
   const known = new Set(plan.beds.map((b) => b.id));
@@ -215,7 +217,7 @@ function taken(
       changes: [
         ...places.map((p): PlanChange => ({ do: 'placePiece', piece: p.piece, copy: p.copy, bed: null })),
         ...changes,
-        { do: 'set', set: { anchors: [...after.anchors], codes: [...codes] } },
+        { do: 'set', set: { anchors: [...after.anchors] } },
         ...beds.map((bed: Bed): PlanChange => ({ do: 'addBed', bed })),
         ...orderChange(plan.order, piece.key, [...lower, ...upper]),
       ],
@@ -226,6 +228,7 @@ function taken(
       to: 'printed',
       note: `kept up to ${height.toFixed(0)} mm of ${piece.code}`,
     },
+    key: piece.key,
     lower,
     upper,
   };
@@ -239,9 +242,20 @@ const evaluationOf = (e: Evaluation, keys: readonly string[]): Evaluation => ({
 /** What lies on beds already stays where it is. */
 const lockedBeds = (plan: Plan): Plan => ({ ...plan, beds: plan.beds.map((b) => ({ ...b, locked: true })) });
 
+/** All that a salvage changes of a plan as it is by now: its parts get their codes, and what is kept is noted in the log. */
+export const salvaged = (now: Plan, { change, entry, key, lower, upper }: Salvage): PlanChange => ({
+  do: 'all',
+  changes: [
+    change,
+    { do: 'set', set: { codes: partCodes(now.codes, key, [...lower, ...upper]) } },
+    happened(now, entry),
+  ],
+});
+
 /** The ledger with the parts of a piece under its code: A23 becomes A23a, A23b; a part of A23b goes on with the letters after. */
 function partCodes(codes: readonly CodeEntry[], key: string, parts: readonly string[]): CodeEntry[] {
-  const own = codes.find((c) => c.key === key)!;
+  const own = codes.find((c) => c.key === key);
+  if (!own) return [...codes];
   const others = codes.filter((c) => c !== own);
   const used = new Set(others.filter((c) => c.letters === own.letters && c.n === own.n).map((c) => c.part ?? ''));
   const was = [key, ...(own.was ?? [])].slice(0, 12);

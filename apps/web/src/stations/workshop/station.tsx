@@ -15,6 +15,7 @@ import {
   progressOf,
   type SalvageJoin,
   STATES,
+  salvaged,
   stepWords,
   tallyOf,
 } from '@gephyra/core';
@@ -100,8 +101,7 @@ export default function WorkshopStation() {
     try {
       const found = await search('Parting it', (engine) => engine.salvage(plan, key, height, join, alike.files));
       if (!found) return;
-      // the log may have gone on meanwhile
-      change(`Save the rest of ${codeOf(key)}`, found.change, (now) => happened(now, found.entry));
+      change(`Save the rest of ${codeOf(key)}`, (now) => salvaged(now, found));
       if (found.height < height - 1e-6) {
         toasts.say({
           text: `${codeOf(key)} is parted at ${found.height.toFixed(1)} mm: joints are in the way above that. Saw or file off what stands higher.`,
