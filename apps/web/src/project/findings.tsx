@@ -8,12 +8,24 @@ export const FINDING_LOOK = {
   note: { edge: 'border-lapis bg-lapis-wash', word: 'Note', text: 'text-lapis' },
 };
 
-/** Findings one under the other, each with the button that mends it. */
-export function Findings({ list, empty }: { list: readonly Finding[]; empty?: string }) {
-  const { change, unsure } = useProject();
-  if (list.length === 0) return empty ? <p className={unsure ? 'text-ink-soft' : 'text-good'}>{empty}</p> : null;
+/**
+ * Findings one under the other, each with the button that mends it; grey while they are those of an older plan. `measured`: some
+ * are about prints or the order of joining, which are known later than the pieces.
+ */
+export function Findings({
+  list,
+  empty,
+  measured = false,
+}: {
+  list: readonly Finding[];
+  empty?: string;
+  measured?: boolean;
+}) {
+  const { change, busy, unsure } = useProject();
+  const old = measured ? unsure : busy;
+  if (list.length === 0) return empty ? <p className={old ? 'text-ink-soft' : 'text-good'}>{empty}</p> : null;
   return (
-    <ul className={`flex flex-col gap-2 ${unsure ? 'grayscale' : ''}`} aria-label="Findings" aria-busy={unsure}>
+    <ul className={`flex flex-col gap-2 ${old ? 'grayscale' : ''}`} aria-label="Findings" aria-busy={old}>
       {list.map((f) => (
         <li
           key={`${f.code}${f.where.joint ?? ''}${f.where.face ?? ''}${f.where.piece ?? ''}${f.where.seam ?? ''}${f.where.body ?? ''}${f.message}`}

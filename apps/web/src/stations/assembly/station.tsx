@@ -104,7 +104,7 @@ export default function AssemblyStation() {
                 onChoose={choose}
               />
               <div className="mt-3">
-                <Findings list={view?.findings.filter((f) => isListedAt('assembly', f)) ?? []} />
+                <Findings list={view?.findings.filter((f) => isListedAt('assembly', f)) ?? []} measured />
               </div>
             </div>
           </>

@@ -187,7 +187,7 @@ export default function BedsStation() {
           <>
             <BedDetails bed={bed} />
             <Part title="Findings">
-              <Findings list={findings} empty={unsure ? 'Being measured.' : 'Nothing to mend on this bed.'} />
+              <Findings list={findings} measured empty={unsure ? 'Being measured.' : 'Nothing to mend on this bed.'} />
             </Part>
           </>
         ) : (

@@ -110,7 +110,7 @@ export default function PiecesStation() {
               {tab === 'findings' &&
                 (chosen ? (
                   <div className="pt-3">
-                    <Findings list={own} empty={`Nothing to mend on ${chosen.code}.`} />
+                    <Findings list={own} measured empty={`Nothing to mend on ${chosen.code}.`} />
                   </div>
                 ) : (
                   <ChooseFirst />
