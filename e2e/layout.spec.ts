@@ -14,25 +14,25 @@ const SIZES = [
 
 const tall = writeStlBinary(box([0, 0, 0], [60, 40, 600]), 'tide staff');
 
-/** A staff cut level into so many pieces, with a key on every face. */
+const LONG = 'Sternpost of the ebb-bell tender, larboard quarter gallery';
+
+/** A staff cut level into so many pieces, with a key and a bought dowel on every face, and names that are long. */
 async function staffOf(app: App, pieces: number): Promise<string> {
   const client = new Client(app.base);
   const project = await client.project(tall, `Tide staff of ${pieces}.stl`);
   const at = (i: number): number => ((i + 1) * 600) / pieces;
   const seams = Array.from({ length: pieces - 1 }, (_, i) => ({
     id: `s${i + 1}`,
+    name: i === 1 ? LONG : '',
     kind: 'flat',
     origin: [30, 20, at(i)],
     normal: [0, 0, 1],
   }));
-  const joints = seams.map(({ id }, i) => ({
-    id: `j${i + 1}`,
-    kind: 'key',
-    seam: id,
-    at: [0, 0],
-    width: 8,
-    depth: Math.min(6, 150 / pieces),
-  }));
+  const depth = Math.min(6, 150 / pieces);
+  const joints = seams.flatMap(({ id }, i) => [
+    { id: `j${2 * i + 1}`, kind: 'key', seam: id, at: [0, 0], width: 8, depth },
+    { id: `j${2 * i + 2}`, kind: 'dowel', seam: id, at: [18, 0], diameter: 6, depth: depth + 1 },
+  ]);
   // eight to a bed, on two beds at least
   const keyOf = (i: number): string =>
     `b1/${[i > 0 && `s${i}+`, i < pieces - 1 && `s${i + 1}-`].filter(Boolean).join('.')}`;
@@ -45,7 +45,8 @@ async function staffOf(app: App, pieces: number): Promise<string> {
       y: 60 + 80 * Math.floor(i / 3),
     })),
   }));
-  const { status } = await client.save(project, 'Cut it', { ...project.plan, seams, joints, beds });
+  const named = [{ key: keyOf(1), name: LONG, copies: 120 }];
+  const { status } = await client.save(project, 'Cut it', { ...project.plan, seams, joints, beds, pieces: named });
   expect(status).toBe(200);
   return project.id;
 }
@@ -74,6 +75,12 @@ const misfits = (page: Page): Promise<string[]> =>
       }
     }
     // what can be pressed is in the window, or in something that scrolls to it, and nothing lies over its middle
+    // a code is never cut off
+    for (const e of document.querySelectorAll('strong')) {
+      const r = e.getBoundingClientRect();
+      const home = e.closest('button, td, li');
+      if (home && shown(e) && r.right > home.getBoundingClientRect().right + 1) wrong.push(`${nameOf(e)} is cut off`);
+    }
     for (const e of document.querySelectorAll('button, a[href], input, [role=slider], [role=tab]')) {
       if (
         !shown(e) ||
@@ -142,6 +149,7 @@ const VIEWS = [
   'pieces?piece=b1%2Fs1-&tool=pose',
   'beds?bed=bed1',
   'assembly?step=2',
+  'workshop',
 ];
 
 for (const pieces of [3, 60]) {

@@ -308,9 +308,12 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
   await expect(shelf).toContainText('2 pieces');
   await settled(page);
 
-  // square to the limb: straight across, whatever the view
+  // square to the limb: straight across, whatever the view; it is shown before it is added
   await place('Square to a limb');
   await pick(0, -60);
+  await expect(prompt).toContainText('Cuts 54.0 cm² straight across');
+  await expect(shelf).toContainText('2 pieces');
+  await page.getByRole('button', { name: 'Add the seam' }).click();
   await expect(list).toContainText('Square to the limb');
   await expect(shelf).toContainText('3 pieces');
   await settled(page);

@@ -4,6 +4,7 @@ import {
   bedFindings,
   bodiesOf,
   checkOrder,
+  type Frame,
   finished,
   IDENTITY,
   type Joint,
@@ -22,7 +23,7 @@ import {
   type Wish,
 } from '@gephyra/core';
 import { render } from '@testing-library/react';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { MemoryRouter } from 'react-router';
 import { SWRConfig } from 'swr';
 import type { IndexedMesh } from '../../../packages/core/src/mesh/types.ts';
@@ -34,7 +35,8 @@ import { prepareOn } from '../src/engine/preparing.ts';
 import { bedsOf, choicesOf, lyingOf, posingOf, printView } from '../src/engine/prints.ts';
 import { through } from '../src/engine/probe.ts';
 import { type ProposalRequest, proposalOf } from '../src/engine/proposals.ts';
-import { along, colourLinesOf, gridOf, regionsAt, sidesOf, wallsOf } from '../src/engine/seams.ts';
+import { regionsAt, regionsOfSeam, targetsOf, wholeModel } from '../src/engine/seam-scope.ts';
+import { along, colourLinesOf, gridOf, sidesOf, wallsOf } from '../src/engine/seams.ts';
 import type { Tell } from '../src/engine/tell.ts';
 import type { Triple } from '../src/engine/types.ts';
 import { type Changing, changed } from '../src/project/changes.ts';
@@ -54,12 +56,14 @@ const NO_EQUIPMENT = { equipment: { revision: 0, equipment: { printers: [], pres
 /** What the worker of the page does, done here. */
 function engineOf(held: HeldModel) {
   return {
-    regions: async (frame: Parameters<typeof regionsAt>[1], walls: boolean) => {
-      const regions = regionsAt(held.bodies(), frame);
+    regions: async (frame: Frame, walls: boolean, of?: { document: unknown; seam: string }) => {
+      const regions = of ? regionsOfSeam(held, of.document, of.seam, frame) : regionsAt(wholeModel(held), frame);
       return { regions, walls: walls ? wallsOf(regions) : null };
     },
-    along: async (plan: unknown, frame: Parameters<typeof along>[3], others: readonly number[]) =>
-      along(held.posed(plan), held.model.map, held.bodies(), frame, others, null),
+    along: async (plan: unknown, seam: string, frame: Frame, others: readonly number[]) => {
+      const meshes = targetsOf(held, plan, seam).map((t) => t.mesh);
+      return along(held.posed(plan), held.model.map, meshes, frame, others, null);
+    },
     mirror: async () => null,
     pictures: async () => [],
     sides: async (plan: unknown, seam: string) => sidesOf(held.evaluation(plan).e, held.bodies(), seam),
@@ -149,8 +153,18 @@ function Given({
   children: ReactNode;
 }) {
   const [plan, setPlan] = useState(start);
+  const [candidate, setCandidate] = useState<StepInput | null>(null);
   const work = useMemo(() => workOf(plan, setPlan), [plan, workOf]);
-  return <ProjectContext value={work}>{children}</ProjectContext>;
+  const said = work.preview;
+  const preview = useCallback(
+    (step: StepInput | null) => {
+      said(step);
+      setCandidate(step);
+    },
+    [said],
+  );
+  const tried = useMemo(() => ({ ...work, candidate, preview }), [work, candidate, preview]);
+  return <ProjectContext value={tried}>{children}</ProjectContext>;
 }
 
 /** What tags of meshes mean here. */
@@ -209,6 +223,9 @@ export function inProject(
   let now = parsePlan({ version: 5, printer: desktop, ...more });
   const labels: string[] = [];
   const previews: StepInput[] = [];
+  const tell = (step: StepInput | null): void => {
+    if (step) previews.push(step);
+  };
 
   const workOf = (plan: Plan, show: (plan: Plan) => void): ProjectWork => {
     const found = held.evaluation(plan);
@@ -239,9 +256,7 @@ export function inProject(
       busy: false,
       failure: null,
       candidate: null,
-      preview: (step: StepInput | null) => {
-        if (step) previews.push(step);
-      },
+      preview: tell,
       alike: { groups: [], files: new Map(), declared: [] },
       assembly,
       prints: { prints, findings, byKey: new Map(prints.map((p) => [p.key, p])), busy: false },

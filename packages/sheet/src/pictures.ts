@@ -15,8 +15,10 @@ import {
 } from '@gephyra/core';
 import { encode } from 'fast-png';
 
-/** A piece with more triangles is drawn with about so many. */
-const DRAWN = 30_000;
+/** All pieces together are drawn with about so many triangles, each with so many at the most, and at the least. */
+const DRAWN = 250_000;
+const MOST = 30_000;
+const LEAST = 4000;
 const ARROW = '#c23b22';
 
 interface Drawn {
@@ -29,12 +31,15 @@ interface Drawn {
 export class Pictures {
   private readonly colours: ReadonlyMap<string, number>;
   private readonly made = new Map<string, Drawn>();
+  /** a piece with more triangles is drawn with about so many */
+  private readonly share: number;
 
   constructor({ pieces, faces }: Evaluation) {
     this.colours = colourPieces(
       pieces.map((p) => p.key),
       faces.map((f) => f.pieces),
     );
+    this.share = Math.min(MOST, Math.max(LEAST, DRAWN / pieces.length));
   }
 
   colourOf = (key: string): string => pieceColour(this.colours.get(key) ?? 0);
@@ -55,7 +60,7 @@ export class Pictures {
     const known = this.made.get(piece.key);
     if (known) return known;
     const { mesh } = pieceMesh(piece);
-    const light = mesh.triangles.length / 3 > DRAWN ? proxy(mesh, DRAWN) : mesh;
+    const light = mesh.triangles.length / 3 > this.share ? proxy(mesh, this.share) : mesh;
     const drawn = { positions: light.positions, triangles: light.triangles, colour: this.colourOf(piece.key) };
     this.made.set(piece.key, drawn);
     return drawn;

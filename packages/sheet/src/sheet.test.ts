@@ -60,6 +60,24 @@ describe('the assembly sheet', () => {
     expect(streams(again.bytes).map((s) => s.length)).toEqual(pages);
   });
 
+  it('prints nothing over anything, however long the names are', async () => {
+    const long = 'Sternpost of the ebb-bell tender, larboard quarter gallery, '.repeat(3);
+    const named = { ...plan, seams: plan.seams.map((s) => ({ ...s, name: long })) };
+    const e = { ...evaluation, pieces: evaluation.pieces.map((p) => ({ ...p, name: long })) };
+    const own = { ...context, plan: named, evaluation: e };
+    const bytes = await sheetPdf({ context: own, prints, assembly, name: 'Tender', date: DATE, paper: 'A4' });
+    let lines = 0;
+    for (const page of streams(bytes)) {
+      // where each line of text begins
+      const at = [...page.matchAll(/1 0 0 1 (\S+) (\S+) Tm/g)].map((m) => [Number(m[1]), Number(m[2])]);
+      lines += at.length;
+      at.forEach(([x, y], i) => {
+        for (const [u, v] of at.slice(i + 1)) if (Math.abs(x - u) < 1) expect(Math.abs(y - v)).toBeGreaterThan(8);
+      });
+    }
+    expect(lines).toBeGreaterThan(60);
+  });
+
   it('takes any name: long ones, and letters its font does not have', async () => {
     for (const name of ['Příliš 船の模型 a/b\\c<script>', 'x'.repeat(120)]) {
       const { text } = await sheetOf(name);

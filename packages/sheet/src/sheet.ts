@@ -8,6 +8,7 @@ import {
   bedName,
   codesOf,
   comesFrom,
+  cutsWords,
   EYE,
   holdWords,
   hoursText,
@@ -124,6 +125,9 @@ export async function sheetPdf({
     doc.text(said, x, at, options);
     return doc.heightOfString(said, options);
   };
+  /** How high a text stands in so much width, pt. */
+  const heightOf = (text: string, size: number, width: number): number =>
+    doc.font('plain').fontSize(size).heightOfString(printable(text), { width, lineGap: 1 });
   const rule = (at: number): void =>
     void doc
       .moveTo(MARGIN, at)
@@ -174,32 +178,33 @@ export async function sheetPdf({
   heading('Pieces');
   const bedOf = new Map(plan.beds.flatMap((b) => b.pieces.map((p) => [p.piece, bedName(b, plan.beds)] as const)));
   const columns = [0, 14, 52, 0.42 * wide, 0.62 * wide, 0.78 * wide, 0.88 * wide] as const;
+  const widthOf = (i: number): number => (columns[i + 2] ?? wide) - columns[i + 1] - 6;
   const row = (cells: readonly string[], bold = false): void => {
     cells.forEach((c, i) => {
-      const x = MARGIN + columns[i + 1];
-      const end = columns[i + 2] ?? wide;
-      words(c, x, y, 9, { bold, width: end - columns[i + 1] - 6, soft: bold });
+      words(c, MARGIN + columns[i + 1], y, 9, { bold, width: widthOf(i), soft: bold });
     });
   };
   row(['code', 'piece', 'size, mm', 'bed', 'hours', 'grams'], true);
   y += 14;
   const printOf = new Map(prints.map((p) => [p.key, p]));
   for (const p of pieces) {
-    room(17);
-    rule(y - 2);
-    box(MARGIN, y + 1);
-    doc.rect(MARGIN + 44, y + 1, 5, 9).fill(pictures.colourOf(p.key));
     const print = printOf.get(p.key);
     const many = (print?.copies ?? 1) > 1 ? ` × ${print!.copies}` : '';
-    row([
+    const cells = [
       p.code + many,
       p.name,
       p.size.map((x) => x.toFixed(0)).join(' × '),
       bedOf.get(p.key) ?? '',
       print ? print.estimate.hours.toFixed(1) : '',
       print ? print.estimate.grams.toFixed(0) : '',
-    ]);
-    y += 15;
+    ];
+    const tallest = Math.max(...cells.map((c, i) => heightOf(c, 9, widthOf(i))));
+    room(tallest + 6);
+    rule(y - 2);
+    box(MARGIN, y + 1);
+    doc.rect(MARGIN + 44, y + 1, 5, 9).fill(pictures.colourOf(p.key));
+    row(cells);
+    y += Math.max(15, tallest + 4);
   }
 
   // hardware
@@ -210,12 +215,13 @@ export async function sheetPdf({
       box(MARGIN, y + 1);
       const length = l.length === null ? '' : `, ${l.length.toFixed(1)} mm long`;
       const sum = l.length === null || l.count < 2 ? '' : ` (${(l.length * l.count).toFixed(0)} mm in all)`;
-      y += words(`${l.count} × ${l.what}${length}${sum}`, MARGIN + 16, y, 10) + 4;
+      y += words(`${l.count} × ${l.what}${length}${sum}`, MARGIN + 16, y, 10, { width: wide - 16 }) + 4;
     }
     for (const sticks of sticksFor(e.loose)) {
-      room(16);
-      const cuts = sticks.cuts.map((c) => c.map((x) => x.toFixed(1)).join(' + ')).join('; ');
-      y += words(`${sticks.what}: ${sticksWords(sticks)}${cuts ? `, cut ${cuts}` : ''}`, MARGIN + 16, y, 10) + 4;
+      const cuts = sticks.cuts.length > 0 ? `, cut ${cutsWords(sticks)}` : '';
+      const said = `${sticks.what}: ${sticksWords(sticks)}${cuts}`;
+      room(heightOf(said, 10, wide - 16) + 4);
+      y += words(said, MARGIN + 16, y, 10, { width: wide - 16 }) + 4;
     }
   }
 
@@ -264,15 +270,17 @@ export async function sheetPdf({
   if (seams.length > 0) {
     heading('Finishing');
     for (const [i, s] of seams.entries()) {
-      room(18);
       const touched = [...new Set(e.faces.filter((f) => f.seam === s.id).flatMap((f) => f.pieces))];
-      words(`${s.name || `Seam ${i + 1}`}: ${touched.map(codeOf).join(', ')}`, MARGIN, y, 10, { width: 0.43 * wide });
+      const said = `${s.name || `Seam ${i + 1}`}: ${touched.map(codeOf).join(', ')}`;
+      const high = heightOf(said, 10, 0.43 * wide);
+      room(high + 6);
+      words(said, MARGIN, y, 10, { width: 0.43 * wide });
       ['filled', 'sanded', 'primed'].forEach((state, k) => {
         const x = MARGIN + wide * (0.45 + 0.18 * k);
         box(x, y + 1);
         words(state, x + 14, y, 10, { width: 80 });
       });
-      y += 17;
+      y += Math.max(17, high + 5);
     }
   }
 

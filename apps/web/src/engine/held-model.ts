@@ -175,7 +175,7 @@ export class HeldModel {
   }
 
   /** Tells the model as it stands again, by its meshes. */
-  private key(): string {
+  key(): string {
     return this.model.bodies.map((b) => this.cache.idOf(b.mesh)).join();
   }
 

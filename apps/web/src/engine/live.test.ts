@@ -227,6 +227,23 @@ describe('the engine of the live view', () => {
     expect(others).toEqual([]);
   });
 
+  it('gives sections and profiles of what a seam is meant for: some pieces, or a box', () => {
+    const frame = makeFrame([0, 0, 6], [0, 0, 1]);
+    // the large body parted at its middle, and only one half of it parted again
+    const upright = { id: 's1', kind: 'flat' as const, origin: [100, 0, 0] as const, normal: [1, 0, 0] as const };
+    const areas = (more: object, id = 's2'): number[] => {
+      const plan = planOf({ seams: [upright as never, { ...level('s2', 6), ...more }] });
+      return engine.regions(frame, false, { document: plan, seam: id }).regions.map((r) => Math.round(r.area));
+    };
+    expect(areas({ scope: ['b2/s1+'] })).toEqual([40 * 60]);
+    expect(areas({})).toEqual([80 * 60, 40 * 40]);
+    expect(areas({ bound: { min: [-50, -50, 0], max: [70, 10, 20] } })).toEqual([40 * 30, 10 * 40]);
+    const scoped = planOf({ seams: [upright as never, { ...level('s2', 6), scope: ['b2/s1+'] }] });
+    const { from, to, area } = engine.along(scoped, 's2', makeFrame([0, 0, 6], [1, 0, 0]), []);
+    expect([from, to]).toEqual([100, 140]);
+    expect(Math.max(...area)).toBeLessThan(Math.max(...engine.along(scoped, 's1', frame, []).area));
+  });
+
   it('seats joints that hold, and the same again in the mirror plane it has found', async () => {
     await load(held(bodies.slice(0, 1)));
     const plan = planOf({ seams: [level('s1', 100)] });

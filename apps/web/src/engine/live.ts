@@ -72,6 +72,7 @@ import {
 } from './prints.ts';
 import { type MirrorView, type PickView, type ProbeView, pick, probe, through } from './probe.ts';
 import { type ProposalRequest, type ProposalView, proposalOf, weighed } from './proposals.ts';
+import { piecesBefore, type RegionView, regionsAt, regionsOfSeam, targetsOf, wholeModel } from './seam-scope.ts';
 import {
   type AlikeView,
   type AlongView,
@@ -82,10 +83,6 @@ import {
   colourLinesOf,
   gridOf,
   limbAt,
-  piecesBefore,
-  type RegionView,
-  regionsAt,
-  regionsOfScope,
   type SeamSides,
   sidesOf,
   type WallView,
@@ -175,15 +172,15 @@ export const engine = {
   },
 
   /**
-   * The regions of a plane's section; with `walls` how thick they are along their outlines. `of`: a seam of a plan whose
-   * regions are those of the pieces it is meant for.
+   * The regions of a plane's section; with `walls` how thick they are along their outlines. `of`: a seam of a plan that cuts
+   * some pieces only, or in a box.
    */
   regions(
     frame: Frame,
     walls: boolean,
     of?: { document: unknown; seam: string },
   ): { regions: RegionView[]; walls: WallView | null } {
-    const regions = of ? regionsOfScope(held, of.document, of.seam, frame) : regionsAt(held.bodies(), frame);
+    const regions = of ? regionsOfSeam(held, of.document, of.seam, frame) : regionsAt(wholeModel(held), frame);
     return { regions, walls: walls ? wallsOf(regions) : null };
   },
 
@@ -191,7 +188,7 @@ export const engine = {
   filled(frame: Frame): { positions: Float32Array; index: Uint32Array } {
     const positions: number[] = [];
     const index: number[] = [];
-    for (const { outer2, holes2 } of regionsAt(held.bodies(), frame)) {
+    for (const { outer2, holes2 } of regionsAt(wholeModel(held), frame)) {
       const start = positions.length / 3;
       for (const i of triangulate(outer2, holes2, held.fallback)) index.push(start + i);
       for (const l of [outer2, ...holes2]) {
@@ -201,10 +198,11 @@ export const engine = {
     return { positions: Float32Array.from(positions), index: Uint32Array.from(index) };
   },
 
-  /** Sections along a direction with landmarks and bands; `others`: places of other seams of this direction. */
-  along(document: unknown, frame: Frame, others: readonly number[]): AlongView {
+  /** Sections along a seam of a plan with landmarks and bands; `others`: places of other seams that part what it cuts. */
+  along(document: unknown, seam: string, frame: Frame, others: readonly number[]): AlongView {
     const plan = held.posed(document);
-    return along(plan, held.model.map, held.bodies(), frame, others, held.knownMirror());
+    const meshes = targetsOf(held, document, seam).map((t) => t.mesh);
+    return along(plan, held.model.map, meshes, frame, others, held.knownMirror());
   },
 
   /** What a seam leaves on its sides. */

@@ -13,7 +13,8 @@ import {
 import { describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../../../packages/core/testing/models.ts';
 import { blob, box, torus } from '../../../../packages/core/testing/shapes.ts';
-import { alikeOf, along, axisAt, gridOf, limbAt, profileOf, regionsAt, sidesOf, wallsOf, waysApart } from './seams.ts';
+import { regionsAt, wholeModel } from './seam-scope.ts';
+import { alikeOf, along, axisAt, gridOf, limbAt, profileOf, sidesOf, wallsOf, waysApart } from './seams.ts';
 
 const kernel = await loadKernel();
 const printer = { size: [220, 220, 250] as [number, number, number] };
@@ -25,7 +26,8 @@ function open(...meshes: IndexedMesh[]) {
   const sized = bodies.map((b) => sizedBody(b, cache));
   const run = (more: Partial<PlanInput> = {}) =>
     evaluate(planOf(more), bodies, { fallback: kernelTriangulator(kernel), kernel, cache });
-  return { sized, run };
+  const targets = wholeModel({ bodies: () => sized });
+  return { sized, targets, meshes: targets.map((t) => t.mesh), run };
 }
 
 const level = (z: number) => makeFrame([0, 0, z], [0, 0, 1]);
@@ -39,8 +41,8 @@ const across = (id: string, z: number, more: object = {}) => ({
 
 describe('sections for the flat view', () => {
   it('gives the regions of all bodies, largest first, each with a place inside it', () => {
-    const { sized } = open(box([0, 0, 0], [10, 10, 20]), box([40, 0, 0], [70, 10, 20]), box([90, 0, 0], [95, 5, 20]));
-    const regions = regionsAt(sized, level(10));
+    const { targets } = open(box([0, 0, 0], [10, 10, 20]), box([40, 0, 0], [70, 10, 20]), box([90, 0, 0], [95, 5, 20]));
+    const regions = regionsAt(targets, level(10));
     expect(regions.map((r) => [Math.round(r.area), r.body])).toEqual([
       [300, 'b2'],
       [100, 'b1'],
@@ -53,8 +55,8 @@ describe('sections for the flat view', () => {
   });
 
   it('measures walls to the opposite outline, also across a hollow', () => {
-    const { sized } = open(torus(60, 96, 32, () => 10));
-    const walls = wallsOf(regionsAt(sized, level(0)));
+    const { targets } = open(torus(60, 96, 32, () => 10));
+    const walls = wallsOf(regionsAt(targets, level(0)));
     const thick = Array.from(walls).filter((_, i) => i % 5 === 4);
     expect(Math.min(...thick)).toBeGreaterThan(19);
     expect(Math.max(...thick)).toBeLessThan(21);
@@ -63,23 +65,23 @@ describe('sections for the flat view', () => {
 
 describe('along a direction', () => {
   it('keeps the profile for as long as direction and model stay', () => {
-    const { sized } = open(blob(30, 30, 200, () => 40));
-    const first = profileOf(sized, level(0));
-    expect(profileOf(sized, level(55))).toBe(first);
-    expect(profileOf(sized, makeFrame([0, 0, 0], [0, 1, 0]))).not.toBe(first);
+    const { meshes } = open(blob(30, 30, 200, () => 40));
+    const first = profileOf(meshes, level(0));
+    expect(profileOf(meshes, level(55))).toBe(first);
+    expect(profileOf(meshes, makeFrame([0, 0, 0], [0, 1, 0]))).not.toBe(first);
     const other = open(blob(30, 30, 200, () => 41));
-    expect(profileOf(other.sized, level(0))).not.toBe(first);
+    expect(profileOf(other.meshes, level(0))).not.toBe(first);
   });
 
   it('says where both sides fit from stop to stop, and what is to be kept clear', () => {
-    const { sized } = open(box([-20, -20, 0], [20, 20, 600]));
+    const { meshes } = open(box([-20, -20, 0], [20, 20, 600]));
     const zone = { id: 'z1', kind: 'sphere' as const, at: [0, 0, 100] as [number, number, number], radius: 10 };
     const plan = planOf({ zones: [zone] });
     const identity = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
-    const alone = along(plan, identity, sized, level(300), [], null);
+    const alone = along(plan, identity, meshes, level(300), [], null);
     expect(alone.bands).toEqual([]);
     expect(alone.clear).toEqual([[90, 110]]);
-    const [[low, high]] = along(plan, identity, sized, level(400), [200], null).bands.slice(-1);
+    const [[low, high]] = along(plan, identity, meshes, level(400), [200], null).bands.slice(-1);
     expect(low).toBeCloseTo(600 - 248, 1);
     expect(high).toBeCloseTo(448, 1);
   });

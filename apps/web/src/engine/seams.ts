@@ -5,7 +5,6 @@ import {
   type Blocks,
   type Body,
   type ColourLine,
-  closedMesh,
   colourLines,
   cross,
   dot,
@@ -16,7 +15,7 @@ import {
   type GridPlan,
   type GridWish,
   gridFor,
-  insidePoint,
+  type IndexedMesh,
   isClosed,
   type Landmark,
   type Limb,
@@ -25,17 +24,14 @@ import {
   type MirrorPlane,
   makeFrame,
   modelBox,
-  type Piece,
   type Plan,
   type Profile,
-  parsePlan,
   perAxis,
   pieceDeviation,
   placeZone,
   profileAlong,
   type RoundAxis,
   rayHits,
-  regionsOfLoops,
   roundAxis,
   type SharedFile,
   type Showing,
@@ -43,8 +39,6 @@ import {
   type SizedBody,
   seamReadout,
   seamShowing,
-  sectionAt,
-  sectionLoops,
   sharedFiles,
   three,
   type Vec3,
@@ -70,13 +64,6 @@ export interface AlongView {
   readonly clear: readonly (readonly [number, number])[];
 }
 
-/** A region of a section as it is shown and chosen. */
-export interface RegionView extends FlatRegion {
-  /** a place inside, (u, v) in the frame */
-  readonly seed: readonly [number, number];
-  readonly body: string;
-}
-
 /** Stretches of a section's outlines and how thick the wall is there, mm. Five numbers each: u, v, u, v, thickness. */
 export type WallView = Float32Array;
 
@@ -86,42 +73,33 @@ export interface SeamSides {
 }
 
 const STATIONS = 180;
-let kept: { key: string; bodies: readonly SizedBody[]; profile: Profile } | null = null;
+let kept: { key: string; meshes: readonly IndexedMesh[]; profile: Profile } | null = null;
 
 /** The profile along a frame's normal, kept for the last direction. */
-export function profileOf(bodies: readonly SizedBody[], frame: Frame): Profile {
+export function profileOf(meshes: readonly IndexedMesh[], frame: Frame): Profile {
   const key = frame.normal.join();
   const same =
-    kept?.key === key && kept.bodies.length === bodies.length && kept.bodies.every((b, i) => b === bodies[i]);
-  if (!kept || !same)
-    kept = {
-      key,
-      bodies,
-      profile: profileAlong(
-        bodies.map((b) => b.mesh),
-        frame,
-        STATIONS,
-      ),
-    };
+    kept?.key === key && kept.meshes.length === meshes.length && kept.meshes.every((m, i) => m === meshes[i]);
+  if (!kept || !same) kept = { key, meshes, profile: profileAlong(meshes, frame, STATIONS) };
   return kept.profile;
 }
 
-/** Everything about the places along a seam's direction. `others`: places of other seams of the same direction. */
+/** Everything about the places along a seam's direction. `others`: places of other seams that part what it cuts the same way. */
 export function along(
   plan: Plan,
   map: Parameters<typeof placeZone>[1],
-  bodies: readonly SizedBody[],
+  meshes: readonly IndexedMesh[],
   frame: Frame,
   others: readonly number[],
   mirror: MirrorPlane | null,
 ): AlongView {
-  const profile = profileOf(bodies, frame);
+  const profile = profileOf(meshes, frame);
   const { normal } = frame;
   const clear = plan.zones.map((z) => zoneSpan(placeZone(z, map), normal));
   const landmarks = landmarksAlong({
     profile,
     normal,
-    meshes: bodies.map((b) => b.mesh),
+    meshes,
     printer: plan.printer,
     others,
     mirror,
@@ -132,39 +110,6 @@ export function along(
   const { at, area, perimeter, regions, from, to } = profile;
   return { at, area, perimeter, regions, from, to, landmarks, bands, clear };
 }
-
-/** The regions of a plane's section, largest first. */
-export const regionsAt = (bodies: readonly SizedBody[], frame: Frame): RegionView[] =>
-  regionViews(bodies.map((b) => ({ body: b.body.id, loops: sectionLoops(b.mesh, frame, b.blocks()) })));
-
-/** The same of the pieces that a seam is meant for, as they stand before it. */
-export function regionsOfScope(held: HeldModel, document: unknown, seam: string, frame: Frame): RegionView[] {
-  const scope = parsePlan(document).seams.find((s) => s.id === seam)?.scope ?? [];
-  return regionViews(
-    piecesBefore(held, document, seam)
-      .filter((p) => scope.includes(p.key))
-      .map((p) => ({
-        body: p.body,
-        loops: sectionAt(
-          closedMesh(p.solid, () => 0),
-          frame,
-        ).loops,
-      })),
-  );
-}
-
-/** The pieces as they stand before a seam. */
-export function piecesBefore(held: HeldModel, document: unknown, seam: string): readonly Piece[] {
-  const plan = parsePlan(document);
-  const at = plan.seams.findIndex((s) => s.id === seam);
-  return held.evaluate({ ...plan, seams: plan.seams.slice(0, at), joints: [] }).pieces;
-}
-
-const regionViews = (sections: readonly { body: string; loops: readonly Float64Array[] }[]): RegionView[] =>
-  sections
-    .flatMap(({ body, loops }) => regionsOfLoops(loops).map((r) => ({ ...r, seed: insidePoint(r), body })))
-    .filter((r) => r.area > 0)
-    .sort((a, b) => b.area - a.area);
 
 /** How thick the walls of a section are along their outlines: to the opposite outline, square to the wall, in the plane. */
 export function wallsOf(regions: readonly FlatRegion[]): WallView {

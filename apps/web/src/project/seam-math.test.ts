@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { alongAxis, baseAxis, leaning, leans, seamAcross, sides } from './seam-math.ts';
+import { alongAxis, baseAxis, leaning, leans, seamAcross, sides, stopsBeside } from './seam-math.ts';
 
 const box = { min: [-10, -20, 0], max: [30, 20, 600] } as const;
 
@@ -32,5 +32,21 @@ describe('seams by axis, place and lean', () => {
   it('sides reach to the next seam or the end of the model', () => {
     expect(sides(300, [100, 400], 0, 600)).toEqual({ before: 200, after: 100 });
     expect(sides(300, [], 0, 600)).toEqual({ before: 300, after: 300 });
+  });
+
+  it('a piece ends at seams that cut all of it, not at those that are meant for something else', () => {
+    const at = (id: string, z: number, more: object = {}) => ({ ...seamAcross(id, 2, z, box), ...more });
+    const limb = at('s2', 200, { regions: { mode: 'only', seeds: [[0, 0]] } });
+    const boxed = at('s3', 250, { bound: { min: [0, 0, 0], max: [9, 9, 300] } });
+    const other = at('s4', 400, { scope: ['b2'] });
+    const seams = [at('s1', 100), limb, boxed, other, at('s5', 500), at('s6', 550, { enabled: false })];
+    const stops = (seam: (typeof seams)[number]) => stopsBeside(seam, seams).map((s) => s.id);
+    expect(stops(seams[0])).toEqual(['s5']);
+    expect(stops(seams[4])).toEqual(['s1']);
+    // what is meant for a piece has it as it stands by then
+    const own = at('s7', 450, { scope: ['b1/s1+'] });
+    expect(stopsBeside(own, [...seams, own]).map((s) => s.id)).toEqual([]);
+    const later = at('s8', 480, { scope: ['b1/s1+.s7+'] });
+    expect(stopsBeside(own, [...seams, own, later]).map((s) => s.id)).toEqual(['s8']);
   });
 });

@@ -133,6 +133,30 @@ export function sides(
 /** Whether two seams look the same way, so that they share a caliper. */
 export const sameWay = (a: Triple, b: Triple): boolean => Math.abs(dot(a, b)) > 1 - 1e-6;
 
+/** Whether a seam cuts some of what lies in its plane only, so that a piece may go on behind it. */
+export const cutsInPart = (seam: Seam): boolean =>
+  seam.kind === 'flat' && (seam.bound !== undefined || (seam.regions !== undefined && seam.regions.mode !== 'all'));
+
+/**
+ * The seams (on the model, in order) at which the pieces end that another one cuts, as far as their direction says: those that
+ * cut all that lies in their plane. What is meant for some pieces has those that stand when it comes; only what follows parts
+ * them further.
+ */
+export function stopsBeside(seam: Seam, seams: readonly Seam[]): Seam[] {
+  const at = seams.findIndex((s) => s.id === seam.id);
+  return seams.filter(
+    (s, i) =>
+      s.id !== seam.id &&
+      s.enabled &&
+      s.kind === 'flat' &&
+      sameWay(s.normal, seam.normal) &&
+      !cutsInPart(s) &&
+      (seam.scope
+        ? i > at && (!s.scope || s.scope.some((k) => seam.scope?.some((own) => k.startsWith(own))))
+        : !s.scope),
+  );
+}
+
 /** A seam turned so that its normal becomes another, about a place that stays on it. All on the model. */
 export function tilted(
   seam: Pick<Seam, 'origin' | 'normal'>,

@@ -46,6 +46,8 @@ export interface Sight {
 export interface Picker {
   /** what is to be picked, said over the view */
   readonly prompt: string;
+  /** what was picked last is only shown until this is pressed */
+  readonly take?: { readonly title: string; run(): void };
   onPlace?(place: PickedPlace): void;
   /** told the outward normal, on the bed, of a face of what lies there */
   onFace?(normal: Triple): void;

@@ -8,6 +8,7 @@ import { type Direction, Eye } from './eye.ts';
 import { Fittings } from './fittings.ts';
 import { Furniture, type PlacedLabel } from './furniture.ts';
 import { groundOf } from './ground.ts';
+import { apartLabels } from './labels.ts';
 import { Bed, type LyingHit, type PieceDrawing } from './lying.ts';
 import { clay, hatched, inks, parted, specks } from './materials.ts';
 import { Tethers } from './tethers.ts';
@@ -388,7 +389,7 @@ export class Scene {
         return seen ? [{ text, kind, x: seen[0], y: seen[1] }] : [];
       },
     );
-    this.onLabels(labels, this.eye.pixelsPerMm());
+    this.onLabels(apartLabels(labels), this.eye.pixelsPerMm());
   }
 
   private pick(event: PointerEvent): void {

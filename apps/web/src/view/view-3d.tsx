@@ -201,6 +201,11 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools
               {picker.prompt}{' '}
               <span className="text-ink-soft">Click, or press Enter under the cross; Alt and arrows move it.</span>
             </p>
+            {picker.take && (
+              <Button look="main" className="h-7 shrink-0" onClick={picker.take.run}>
+                {picker.take.title}
+              </Button>
+            )}
             <Button className="h-7" onClick={onCancelPick}>
               Stop
             </Button>

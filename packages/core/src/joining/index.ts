@@ -12,5 +12,5 @@ export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';
 export { type Refit, refitJoints } from './refit.ts';
 export { drilledPieces, shaftFinding } from './shafts.ts';
 export { type JoiningStep, joiningSteps, type OrderedStep, orderedSteps, orderWithShown } from './steps.ts';
-export { type Sticks, sticksFor, sticksWords } from './sticks.ts';
+export { cutsWords, type Sticks, sticksFor, sticksWords } from './sticks.ts';
 export { type WayIn, waysIn } from './way-in.ts';

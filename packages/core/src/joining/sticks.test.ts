@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Stock } from '../joints/index.ts';
-import { sticksFor, sticksWords } from './sticks.ts';
+import { cutsWords, sticksFor, sticksWords } from './sticks.ts';
 
 const part = (what: string, length: number | null, count: number, stock: Stock | null = 'wood') => ({
   what,
@@ -47,5 +47,12 @@ describe('sticks to buy', () => {
     ]);
     expect(sticksWords({ length: 300, cuts: [[140, 140], [140]], over: [] })).toBe('2 sticks of 300 mm');
     expect(sticksWords({ length: 300, cuts: [[60]], over: [340] })).toBe('1 stick of 300 mm and one of 340 mm');
+  });
+
+  it('are told by how often each length is cut from them, not length by length', () => {
+    expect(cutsWords({ cuts: [Array(8).fill(40)] })).toBe('from it 8 × 40 mm');
+    expect(cutsWords({ cuts: [Array(8).fill(35.5), Array(8).fill(35.5)] })).toBe('from each 8 × 35.5 mm');
+    const mixed = [Array(6).fill(48), Array(6).fill(48), [48, 20, 20]];
+    expect(cutsWords({ cuts: mixed })).toBe('from 2 each 6 × 48 mm; from one 1 × 48 and 2 × 20 mm');
   });
 });

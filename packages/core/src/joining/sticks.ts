@@ -48,6 +48,20 @@ export function sticksFor(loose: readonly Pick<LoosePart, 'what' | 'length' | 'c
   });
 }
 
+/** What is cut from the sticks, in words: "from each 8 × 36 mm", "from 2 each 8 × 36 mm; from one 3 × 36 and 1 × 20 mm". */
+export function cutsWords({ cuts }: Pick<Sticks, 'cuts'>): string {
+  const mm = (x: number): string => `${Number(x.toFixed(1))}`;
+  const alike = new Map<string, number>();
+  for (const lengths of cuts) {
+    const counts = new Map<string, number>();
+    for (const x of lengths) counts.set(mm(x), (counts.get(mm(x)) ?? 0) + 1);
+    const said = `${[...counts].map(([x, n]) => `${n} × ${x}`).join(' and ')} mm`;
+    alike.set(said, (alike.get(said) ?? 0) + 1);
+  }
+  if (alike.size === 1) return `from ${cuts.length === 1 ? 'it' : 'each'} ${[...alike.keys()][0]}`;
+  return [...alike].map(([said, n]) => `from ${n === 1 ? 'one' : `${n} each`} ${said}`).join('; ');
+}
+
 /** What is to be bought, in words: "2 sticks of 300 mm". */
 export function sticksWords({ cuts, over, length }: Omit<Sticks, 'what'>): string {
   const parts = [

@@ -155,7 +155,7 @@ function facet(seam: Seam, part: number, map: Affine): Cutter['facets'][number] 
   return place && { plane: planeId(seam.id, part), place };
 }
 
-const cornersOf = ({ min, max }: NonNullable<FlatSeam['bound']>) => ({
+export const cornersOf = ({ min, max }: NonNullable<FlatSeam['bound']>) => ({
   low: min.map((x, a) => Math.min(x, max[a])) as [number, number, number],
   high: max.map((x, a) => Math.max(x, min[a])) as [number, number, number],
 });
@@ -398,21 +398,28 @@ function boundedCutter(seam: Extract<Seam, { kind: 'flat' }>, map: Affine, reach
   }
   // a box without room cuts nothing
   if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
-  const quads = [
-    [0, 4, 6, 2],
-    [1, 3, 7, 5],
-    [0, 1, 5, 4],
-    [2, 6, 7, 3],
-    [0, 2, 3, 1],
-    [4, 5, 7, 6],
-  ];
-  const box: IndexedMesh = {
-    positions: Float64Array.from(boxCorners({ min: low, max: high }).flatMap((c) => mapPoint(map, c))),
-    triangles: Uint32Array.from(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
-    tags: Uint32Array.from(quads.flatMap((_, i) => [i + 1, i + 1])),
-  };
   const place = seamPlace(seam, map);
-  const { above } = halve(determinant(map) < 0 ? turnedOver(box) : box, place.frame, fallback);
+  const { above } = halve(boxMesh({ min: low, max: high }, map), place.frame, fallback);
   const mesh = above ? closedMesh(above, () => 0) : NOTHING;
-  return { mesh, facets: [0, ...quads.map((_, i) => i + 1)].map((part) => facet(seam, part, map)) };
+  return { mesh, facets: [0, ...BOX_SIDES.map((_, i) => i + 1)].map((part) => facet(seam, part, map)) };
+}
+
+/** The sides of a box by its corners, looked at from outside. */
+const BOX_SIDES = [
+  [0, 4, 6, 2],
+  [1, 3, 7, 5],
+  [0, 1, 5, 4],
+  [2, 6, 7, 3],
+  [0, 2, 3, 1],
+  [4, 5, 7, 6],
+];
+
+/** A box of the source's coordinates on the model; side i has tag i + 1. */
+export function boxMesh(box: Box, map: Affine): IndexedMesh {
+  const mesh: IndexedMesh = {
+    positions: Float64Array.from(boxCorners(box).flatMap((c) => mapPoint(map, c))),
+    triangles: Uint32Array.from(BOX_SIDES.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
+    tags: Uint32Array.from(BOX_SIDES.flatMap((_, i) => [i + 1, i + 1])),
+  };
+  return determinant(map) < 0 ? turnedOver(mesh) : mesh;
 }

@@ -1,3 +1,4 @@
+export { withinBound } from './bound-section.ts';
 export { ByteCache } from './byte-cache.ts';
 export { carveCell, isWall, LAP_TAG, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';

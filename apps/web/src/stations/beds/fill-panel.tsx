@@ -81,7 +81,7 @@ export function FillPanel({
           {filling.left.length > 6 && <li>and {filling.left.length - 6} more</li>}
         </ul>
       )}
-      <div className="mt-2 flex gap-2">
+      <div className="mt-2 flex flex-wrap gap-2">
         <Button
           look="main"
           onClick={() => {

@@ -8,7 +8,10 @@ import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
+import { Preview } from './preview.tsx';
 import { tidy } from './steps.ts';
+
+const BORE = ['bore'] as const;
 
 interface Sink {
   readonly diameter: number;
@@ -200,6 +203,7 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
         <Button disabled={places.length < 2} onClick={look}>
           Bore it
         </Button>
+        <Preview of={BORE} />
       </div>
     </Part>
   );

@@ -1,20 +1,34 @@
-import { type Step, stepSchema, stepTitle } from '@gephyra/core';
+import { type Step, type StepInput, stepSchema, stepTitle } from '@gephyra/core';
+import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Bar } from '../../ui/bar.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { changesOf, deviationText } from './steps.ts';
 
-/** A step that is shown but not taken yet: what it does in numbers, and the choice. */
-export function Preview() {
+/**
+ * A step that is shown but not taken yet: what it does in numbers, and the choice. It stands beside the key that asked for it and
+ * is brought into view, when it comes and when its numbers do. `of`: nothing where the step is of another kind.
+ */
+export function Preview({ of }: { of?: readonly StepInput['kind'][] }) {
   const { candidate, preview, change, model, busy, shaping, failure } = useProject();
-  if (!candidate) return null;
+  const section = useRef<HTMLElement>(null);
+  const own = candidate !== null && (of?.includes(candidate.kind) ?? true);
+  const known = own && !busy;
+  useEffect(() => {
+    if (own || known) section.current?.scrollIntoView({ block: 'nearest' });
+  }, [own, known]);
+  if (!candidate || !own) return null;
   const step: Step = stepSchema.parse(candidate);
   const title = stepTitle(step);
   const report = busy ? undefined : model?.reports.at(-1);
   const rows = report ? changesOf(report) : [];
   return (
-    <section aria-label="Preview" className="border-lapis border-b-2 bg-lapis-wash px-3.5 py-3">
+    <section
+      ref={section}
+      aria-label="Preview"
+      className={`bg-lapis-wash px-3.5 py-3 ${of ? 'rounded border border-lapis' : 'border-lapis border-b-2'}`}
+    >
       <h2 className="text-base">Preview: {title}</h2>
       {failure && <p className="text-stop">{failure}</p>}
       {shaping && !failure && (

@@ -1,3 +1,4 @@
+import type { StepInput } from '@gephyra/core';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
@@ -5,7 +6,14 @@ import type { Marker } from '../../project/shown.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
+import { Preview } from './preview.tsx';
 import { WallPart } from './wall-part.tsx';
+
+const ON_BODIES: readonly StepInput['kind'][] = ['join', 'separate', 'takeOut'];
+const ON_TRIANGLES: readonly StepInput['kind'][] = ['simplify'];
+
+/** Steps whose previews stand beside their keys among the solids. */
+export const IN_PLACE: readonly StepInput['kind'][] = [...ON_BODIES, ...ON_TRIANGLES, 'wall', 'hollow', 'bore'];
 
 /** Joining, separating, taking out, simplifying, walls and hollows. */
 export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], focus: Marker | null): void }) {
@@ -42,6 +50,7 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
           {!chosen && view.bodies.length > 1 && (
             <p className="text-ink-soft text-sm">Select a body on the left to take it out of those it sits in.</p>
           )}
+          <Preview of={ON_BODIES} />
         </div>
       </Part>
       <Part
@@ -74,6 +83,7 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
             />
             <Button onClick={() => preview({ kind: 'simplify', triangles, ...on })}>By count</Button>
           </div>
+          <Preview of={ON_TRIANGLES} />
         </div>
       </Part>
       <WallPart onShow={onShow} />

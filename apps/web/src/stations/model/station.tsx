@@ -19,7 +19,7 @@ import { Preview } from './preview.tsx';
 import { Lengths, PrinterFields } from './printer-panel.tsx';
 import { Recipe } from './recipe.tsx';
 import { SizeFields, UnitQuestion } from './size-panel.tsx';
-import { SolidsPanel } from './solids-panel.tsx';
+import { IN_PLACE, SolidsPanel } from './solids-panel.tsx';
 import { TailorPanel } from './tailor-panel.tsx';
 
 const TOOLS = ['size', 'pose', 'health', 'solids', 'show', 'measure'] as const;
@@ -152,7 +152,7 @@ export default function ModelStation() {
             select({ tool: t });
           }}
         >
-          {candidate && <Preview />}
+          {candidate && !(tool === 'solids' && IN_PLACE.includes(candidate.kind)) && <Preview />}
           {tool === 'size' && (
             <>
               <Part title="Against the printer" note={`${plan.printer.name}, in mm`}>

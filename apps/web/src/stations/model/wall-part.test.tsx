@@ -6,6 +6,7 @@ import { box } from '../../../../../packages/core/testing/shapes.ts';
 import { page } from '../../../testing/dom.ts';
 import { inProject } from '../../../testing/station.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
+import ModelStation from './station.tsx';
 import { WallPart } from './wall-part.tsx';
 
 page();
@@ -72,5 +73,21 @@ describe('a wall', () => {
     const { user, previews } = shown();
     await press(user, 'Hollow the solid');
     expect(previews[0]).toEqual({ kind: 'hollow', thickness: 3, cell: 1, places: [], open: [], drains: [] });
+  });
+
+  it('is shown right below the key that asked for it, the bodies marked as not taken, until it is left', async () => {
+    inProject(<ModelStation />, [post], {}, { at: '/?tool=solids' });
+    const user = userEvent.setup();
+    await press(user, 'Hollow the solid');
+    const shown = screen.getByRole('region', { name: /^Preview/ });
+    const key = screen.getByRole('button', { name: 'Hollow the solid' });
+    expect(key.nextElementSibling).toBe(shown);
+    expect(screen.getByText(/the preview is not taken yet/)).toBeTruthy();
+    await press(user, 'Leave it');
+    expect(screen.queryByRole('region', { name: /^Preview/ })).toBeNull();
+    expect(screen.queryByText(/the preview is not taken yet/)).toBeNull();
+    await press(user, 'Give the skin a wall');
+    const wall = screen.getByRole('button', { name: 'Give the skin a wall' });
+    expect(wall.nextElementSibling).toBe(screen.getByRole('region', { name: /^Preview/ }));
   });
 });

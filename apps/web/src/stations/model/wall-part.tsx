@@ -9,7 +9,11 @@ import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { Preview } from './preview.tsx';
 import { tidy } from './steps.ts';
+
+const WALL = ['wall'] as const;
+const HOLLOW = ['hollow'] as const;
 
 interface Drain {
   readonly at: Triple;
@@ -183,6 +187,7 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
         <Button onClick={() => preview({ kind: 'wall', thickness, side, cell, ...uneven, ...on })}>
           Give the skin a wall
         </Button>
+        <Preview of={WALL} />
         <div className="mt-1 flex items-end gap-2 border-rule border-t pt-2">
           <Button onClick={pickOpen}>Leave a face open</Button>
           <span className="num text-ink-soft text-sm">{open.length} picked</span>
@@ -206,6 +211,7 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
           </Button>
         )}
         <Button onClick={() => preview(hollow)}>Hollow the solid</Button>
+        <Preview of={HOLLOW} />
       </div>
     </Part>
   );

@@ -60,9 +60,7 @@ export const columnsFor = (
     accessorFn: (p) => p.name,
     cell: ({ row: { original: p } }) => (
       <span className={p.aside ? 'text-ink-soft line-through' : ''}>
-        <span className="block truncate" title={p.name}>
-          {p.name}
-        </span>
+        <span className="block break-words">{p.name}</span>
         <FileNote piece={p} />
       </span>
     ),
@@ -95,11 +93,7 @@ export const columnsFor = (
     header: 'Lies',
     size: 90,
     accessorFn: (p) => p.print?.why ?? '',
-    cell: (c) => (
-      <span className="block truncate" title={String(c.getValue())}>
-        {String(c.getValue())}
-      </span>
-    ),
+    cell: (c) => <span className="block break-words">{String(c.getValue())}</span>,
   },
   {
     id: 'hours',

@@ -73,7 +73,7 @@ export function PoseAll() {
                 </li>
               ))}
             </ul>
-            <div className="flex gap-2">
+            <div className="flex flex-wrap gap-2">
               <Button look="main" onClick={() => change('Pose all pieces', posing.change)}>
                 Take these poses
               </Button>

@@ -2,7 +2,16 @@ import { dot, type Seam, usableSize } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';
-import { alongAxis, axisName, baseAxis, sameWay, seamTitle, sides } from '../../project/seam-math.ts';
+import {
+  alongAxis,
+  axisName,
+  baseAxis,
+  cutsInPart,
+  sameWay,
+  seamTitle,
+  sides,
+  stopsBeside,
+} from '../../project/seam-math.ts';
 import { useNudge } from '../../ui/use-nudge.ts';
 import { useSize } from '../../ui/use-size.ts';
 
@@ -18,6 +27,8 @@ interface Props {
   readonly along: AlongView | null;
   /** where the seam stands while it is moved, on its axis, mm at the plan's size */
   readonly at: number;
+  /** mm² that it cuts where it stands; null while that is not known */
+  readonly cuts: number | null;
   /** all seams, on the model */
   readonly others: readonly Seam[];
   /** the same, moving and released */
@@ -27,10 +38,10 @@ interface Props {
 
 /**
  * The caliper: a ruler along the seam's axis with the section profile on it, the seam as its slider, and what is left on
- * either side, red where the printer is too short for it. The slider catches at necks, faces, halves and the like; Alt
- * lets it go free.
+ * either side, red where the printer is too short for it; nothing of that where a piece may go on beside what it cuts. The
+ * slider catches at necks, faces, halves and the like; Alt lets it go free.
  */
-export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: Props) {
+export function Caliper({ seam, along, others: seams, at, cuts, onMove, onRelease }: Props) {
   const { plan } = useProject();
   const svg = useRef<SVGSVGElement>(null);
   /** how far from the seam it was taken hold of, mm; null while it is not held */
@@ -51,12 +62,14 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
     .filter((s) => s.id !== seam.id && s.enabled && s.kind === 'flat' && sameWay(s.normal, seam.normal))
     .map((s) => ({ id: s.id, title: seamTitle(s), at: place(dot(s.origin, seam.normal)) }));
   const room = Math.max(...usableSize(plan.printer));
-  const left = sides(
-    at,
-    others.map((o) => o.at),
-    from,
-    to,
-  );
+  const left = cutsInPart(seam)
+    ? null
+    : sides(
+        at,
+        stopsBeside(seam, seams).map((s) => place(dot(s.origin, seam.normal))),
+        from,
+        to,
+      );
   const clamp = (x: number): number => Math.min(to, Math.max(from, x));
   const caught = landmarks.find((s) => Math.abs(s.at - at) < 0.006);
 
@@ -96,6 +109,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
   const x = (area: number): number => LEFT + (area / largest) * (RIGHT - LEFT);
   const points = Array.from(along.at, (offset, i) => `${x(along.area[i]).toFixed(1)},${y(place(offset)).toFixed(1)}`);
   const here = nearest(along, dot(seam.normal, seam.origin) + (at - seam.origin[axis]) * seam.normal[axis]);
+  const cutArea = cuts ?? along.area[here];
   return (
     <svg
       ref={svg}
@@ -128,7 +142,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
       <polyline points={points.join(' ')} fill="none" stroke="var(--color-lapis)" strokeWidth="1.2" />
       <RegionSteps along={along} right={RIGHT} y={(offset) => y(place(offset))} />
       <path d={`M${LEFT} ${TOP}V${BOTTOM}`} stroke="var(--color-ink)" />
-      {along.bands.map(([low, high]) => (
+      {(left ? along.bands : []).map(([low, high]) => (
         <path
           key={`${low}${high}`}
           d={`M${LEFT + 2} ${y(place(low))}V${y(place(high))}`}
@@ -165,9 +179,13 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
           </text>
         </g>
       ))}
-      <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} x={RIGHT + 21} />
-      <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} x={RIGHT + 21} />
-      <circle cx={x(along.area[here])} cy={y(at)} r="4" fill="var(--color-sheet)" stroke="var(--color-ink)" />
+      {left && (
+        <>
+          <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} x={RIGHT + 21} />
+          <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} x={RIGHT + 21} />
+        </>
+      )}
+      <circle cx={x(Math.min(cutArea, largest))} cy={y(at)} r="4" fill="var(--color-sheet)" stroke="var(--color-ink)" />
       <g
         role="slider"
         tabIndex={0}
@@ -175,7 +193,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
         aria-valuemin={Math.floor(from)}
         aria-valuemax={Math.ceil(to)}
         aria-valuenow={Number(at.toFixed(2))}
-        aria-valuetext={`${at.toFixed(1)} mm${caught ? `, ${caught.reason}` : ''}, ${left.before.toFixed(0)} mm on one side, ${left.after.toFixed(0)} mm on the other`}
+        aria-valuetext={`${at.toFixed(1)} mm${caught ? `, ${caught.reason}` : ''}, ${left ? `${left.before.toFixed(0)} mm on one side, ${left.after.toFixed(0)} mm on the other` : `${(cutArea / 100).toFixed(1)} cm² cut`}`}
         aria-orientation="vertical"
         className="group cursor-ns-resize focus-visible:outline-none"
         onKeyDown={onKeyDown}
@@ -207,7 +225,7 @@ export function Caliper({ seam, along, others: seams, at, onMove, onRelease }: P
           strokeWidth="4"
           className="num fill-cut text-[12px] [paint-order:stroke]"
         >
-          {caught ? caught.reason : `${(along.area[here] / 100).toFixed(1)} cm²`}
+          {caught ? caught.reason : `${(cutArea / 100).toFixed(1)} cm²`}
         </text>
       </g>
     </svg>

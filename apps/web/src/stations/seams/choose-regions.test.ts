@@ -1,7 +1,7 @@
 import { type FlatSeam, IDENTITY, scaling, seamPlace } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
-import type { RegionView } from '../../engine/seams.ts';
-import { cutRegions, onlyRegion, switched } from './choose-regions.ts';
+import type { RegionView } from '../../engine/seam-scope.ts';
+import { areaCut, cutRegions, onlyRegion, switched } from './choose-regions.ts';
 
 const square = (u: number): RegionView => ({
   outer2: Float64Array.of(u - 5, -5, u + 5, -5, u + 5, 5, u - 5, 5),
@@ -27,6 +27,10 @@ describe('choosing regions', () => {
     const off = switched(undefined, regions, 1, false, place);
     expect(off).toEqual({ mode: 'allBut', seeds: [[0, 0]] });
     expect(cutRegions({ regions }, { ...seam, regions: off }, IDENTITY)).toEqual([true, false, true]);
+    expect(areaCut({ regions }, [true, false, true])).toBe(200);
+    // what a box bounds is cut, whatever was chosen before
+    const bound = { min: [-9, -9, -9] as [number, number, number], max: [9, 9, 9] as [number, number, number] };
+    expect(cutRegions({ regions }, { ...seam, regions: off, bound }, IDENTITY)).toEqual([true, true, true]);
     expect(switched(off, regions, 1, true, place)).toEqual({ mode: 'all', seeds: [] });
   });
 

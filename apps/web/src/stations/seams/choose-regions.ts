@@ -1,16 +1,22 @@
 import { type Affine, inRegion, nearestRegion, type Seam, type SeamRegions, seamPlace } from '@gephyra/core';
-import type { RegionView } from '../../engine/seams.ts';
+import type { RegionView } from '../../engine/seam-scope.ts';
 import type { SeamSection } from './use-section.ts';
 
 type Seed = [number, number];
 
 /** Whether a seam as the plan keeps it cuts each region of its section. */
 export function cutRegions({ regions }: Pick<SeamSection, 'regions'>, seam: Seam, map: Affine): boolean[] {
-  if (seam.kind !== 'flat' || !seam.regions || seam.regions.mode === 'all') return regions.map(() => true);
+  // a box bounds a seam whatever its regions
+  if (seam.kind !== 'flat' || seam.bound || !seam.regions || seam.regions.mode === 'all')
+    return regions.map(() => true);
   const picked = pickedRegions(regions, seam.regions.seeds, seamPlace(seam, map).toModel);
   const wanted = seam.regions.mode === 'only';
   return regions.map((r) => picked.has(r) === wanted);
 }
+
+/** mm² of a section that are cut. */
+export const areaCut = ({ regions }: Pick<SeamSection, 'regions'>, cut: readonly boolean[]): number =>
+  regions.reduce((sum, r, i) => sum + (cut[i] ? r.area : 0), 0);
 
 /** The regions a seam's seeds stand for, as evaluation finds them. */
 function pickedRegions(

@@ -7,7 +7,8 @@ interface Props {
   readonly section: SeamSection;
   /** whether each region is cut, in the section's order */
   readonly cut: readonly boolean[];
-  onToggle(index: number): void;
+  /** null where all of it is cut */
+  readonly onToggle: ((index: number) => void) | null;
   /** the plane's u and v as letters of the model's axes */
   readonly axes: readonly [string, string];
 }
@@ -35,10 +36,10 @@ export function FlatSection({ section, cut, onToggle, axes }: Props) {
   const key = (event: KeyboardEvent, i: number): void => {
     if (event.key !== 'Enter' && event.key !== ' ') return;
     event.preventDefault();
-    onToggle(i);
+    onToggle?.(i);
   };
   const press = (event: PointerEvent, i: number): void => {
-    if (event.button === 0) onToggle(i);
+    if (event.button === 0) onToggle?.(i);
   };
   return (
     <svg
@@ -59,13 +60,17 @@ export function FlatSection({ section, cut, onToggle, axes }: Props) {
         return (
           <g
             key={`${u}${v}${r.area}`}
-            role="checkbox"
-            aria-checked={cut[i] ?? true}
-            aria-label={`${name} in the drawing`}
-            tabIndex={0}
-            className="group cursor-pointer focus-visible:outline-none"
-            onKeyDown={(e) => key(e, i)}
-            onPointerUp={(e) => press(e, i)}
+            {...(onToggle
+              ? {
+                  role: 'checkbox',
+                  'aria-checked': cut[i] ?? true,
+                  'aria-label': `${name} in the drawing`,
+                  tabIndex: 0,
+                  className: 'group cursor-pointer focus-visible:outline-none',
+                  onKeyDown: (e) => key(e, i),
+                  onPointerUp: (e) => press(e, i),
+                }
+              : { role: 'img', 'aria-label': name })}
           >
             <path
               d={pathOf([r.outer2, ...r.holes2])}

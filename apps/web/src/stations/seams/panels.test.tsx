@@ -19,6 +19,7 @@ const across = (id: string, z: number, more: object = {}) => ({
   ...more,
 });
 const three = [across('s1', 200, { name: 'Foot' }), across('s2', 400), across('s3', 500, { name: 'Crown' })];
+const pair = [box([-60, -10, 0], [-40, 10, 100]), box([40, -20, 0], [60, 20, 100])];
 const rows = () => within(screen.getByRole('list', { name: 'Seams in order' })).getAllByRole('listitem');
 
 describe('the list of seams', () => {
@@ -92,6 +93,22 @@ describe('the caliper', () => {
     expect(slider.getAttribute('aria-valuemax')).toBe('600');
   });
 
+  it('says what is cut, and no lengths, where a piece may go on beside that', async () => {
+    const seam = across('s1', 41, { regions: { mode: 'only', seeds: [[50, 0]] } });
+    inProject(<SeamsStation />, pair, { seams: [seam] }, { at: '/?seam=s1' });
+    const slider = await screen.findByRole('slider', { name: /^Position of/ });
+    await waitFor(() => expect(slider.getAttribute('aria-valuetext')).toMatch(/^41\.0 mm.*, 8\.0 cm² cut$/));
+    expect(screen.getByText('8.0 cm²')).toBeTruthy();
+  });
+
+  it('goes along the pieces that a seam is meant for', async () => {
+    const scoped = across('s2', 300, { scope: ['b1/s1+'] });
+    inProject(<SeamsStation />, [post], { seams: [across('s1', 200), scoped] }, { at: '/?seam=s2' });
+    const slider = await screen.findByRole('slider', { name: /^Position of/ });
+    expect(slider.getAttribute('aria-valuemin')).toBe('200');
+    expect(slider.getAttribute('aria-valuetext')).toContain('100 mm on one side, 300 mm on the other');
+  });
+
   it('goes to the next landmark by Page Up, and says which that is', async () => {
     const made = await caliper();
     fireEvent.keyDown(made.slider, { key: 'PageUp' });
@@ -110,8 +127,6 @@ describe('the caliper', () => {
 });
 
 describe('the regions of a seam', () => {
-  const pair = [box([-60, -10, 0], [-40, 10, 100]), box([40, -20, 0], [60, 20, 100])];
-
   it('are cut or left one by one, by the list and by the drawing', async () => {
     const made = inProject(<SeamsStation />, pair, { seams: [across('s1', 50)] }, { at: '/?seam=s1&tool=regions' });
     const list = await screen.findByRole('list', { name: 'Regions of the section' });

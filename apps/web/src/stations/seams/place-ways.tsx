@@ -4,11 +4,21 @@ import { axisName } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Working } from '../../ui/working.tsx';
+import type { NewSeam } from './placing.ts';
 import { usePlacing } from './use-placing.ts';
 
 /** The keys that place a seam: across an axis, and the other ways behind “More ways”. */
-export function PlaceWays({ seams, selected }: { seams: readonly Seam[]; selected: Seam | null }) {
-  const { ready, across, ways, searching } = usePlacing(seams, selected);
+export function PlaceWays({
+  seams,
+  selected,
+  onTry,
+}: {
+  seams: readonly Seam[];
+  selected: Seam | null;
+  /** shows a seam that is not in the plan yet */
+  onTry(seam: NewSeam | null): void;
+}) {
+  const { ready, across, ways, searching } = usePlacing(seams, selected, onTry);
   const [, select] = useSelection();
   const [open, setOpen] = useState(false);
   return (

@@ -1,6 +1,6 @@
 import { fromFrame, IDENTITY, type ProfileSeam, perAxis, sampled, seamPlace } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
-import type { RegionView } from '../../engine/seams.ts';
+import type { RegionView } from '../../engine/seam-scope.ts';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';

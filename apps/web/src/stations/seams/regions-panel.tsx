@@ -8,7 +8,7 @@ import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { Tick } from '../../ui/tick.tsx';
-import { onlyRegion, switched } from './choose-regions.ts';
+import { areaCut, onlyRegion, switched } from './choose-regions.ts';
 import { FlatSection, THIN, WEAK } from './flat-section.tsx';
 import type { SeamSection } from './use-section.ts';
 
@@ -28,7 +28,6 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
   const place = useMemo(() => seamPlace(seam, map), [seam, map]);
   const title = seamTitle(seam);
   const regions = section?.regions ?? [];
-  const area = regions.reduce((sum, r, i) => sum + (cut[i] ? r.area : 0), 0);
   const toggle = (i: number): void => {
     const next = switched(seam.regions, regions, i, !cut[i], place);
     change(`${cut[i] ? 'Leave' : 'Cut'} region ${i + 1} of ${title}`, {
@@ -39,19 +38,19 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
   };
   const thin = section?.walls ? thinnest(section.walls) : null;
   return (
-    <Part title="Regions" note={section ? `${(area / 100).toFixed(1)} cm² cut` : ''}>
+    <Part title="Regions" note={section ? `${(areaCut(section, cut) / 100).toFixed(1)} cm² cut` : ''}>
       {section ? (
         <FlatSection
           section={section}
           cut={cut}
-          onToggle={toggle}
+          onToggle={seam.bound ? null : toggle}
           axes={[letters(section.frame.u), letters(section.frame.v)]}
         />
       ) : (
         <p className="text-ink-soft">Cutting the section.</p>
       )}
       <ul aria-label="Regions of the section" className="mt-2">
-        {regions.map((r, i) => (
+        {(seam.bound ? [] : regions).map((r, i) => (
           <li key={`${r.seed.join()}${r.area}`} className="flex items-center gap-2 py-0.5">
             <Tick
               tone="cut"
@@ -83,7 +82,7 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
         ))}
       </ul>
       <div className="mt-2 flex flex-wrap items-center gap-1.5">
-        {seam.regions && seam.regions.mode !== 'all' && (
+        {!seam.bound && seam.regions && seam.regions.mode !== 'all' && (
           <Button
             className="h-7"
             onClick={() =>

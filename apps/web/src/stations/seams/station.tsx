@@ -7,12 +7,13 @@ import { useSelection, useStationView, useWorkspace } from '../../project/select
 import { Companion, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
-import { cutRegions } from './choose-regions.ts';
+import { areaCut, cutRegions } from './choose-regions.ts';
 import { ColourPanel } from './colour-panel.tsx';
 import { FlatsPanel, flatMarkers, isBent } from './flats-panel.tsx';
 import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
 import { PlaceWays } from './place-ways.tsx';
+import type { NewSeam } from './placing.ts';
 import { ProfilePanel } from './profile-panel.tsx';
 import { ProposePanel } from './propose-panel.tsx';
 import { Reasons } from './reasons.tsx';
@@ -42,6 +43,7 @@ export default function SeamsStation() {
   const [moving, setMoving] = useState<{ id: string; at: number } | null>(null);
   const [walls, setWalls] = useState(false);
   const [gridQuads, setGridQuads] = useState<Float32Array | null>(null);
+  const [preview, setPreview] = useState<NewSeam | null>(null);
   const tab: Tab = TABS.find((t) => t === tool) ?? 'place';
   const tabs = TABS.filter((t) =>
     t === 'regions' ? selected?.kind === 'flat' : t !== 'flats' || (selected && isBent(selected)),
@@ -54,19 +56,23 @@ export default function SeamsStation() {
     origin[baseAxis(selected.normal)] = moving.at;
     return { ...selected, origin };
   }, [selected, moving]);
-  const section = useSection(live, walls && live?.kind === 'flat');
+  // what is only tried is shown in place of what is selected
+  const tried = useMemo(() => (preview ? ({ ...preview, id: '', enabled: true } as Seam) : null), [preview]);
+  const drawn = useMemo(() => (tried ? seamOnModel(tried, map) : live), [tried, live, map]);
+  const section = useSection(drawn, walls && live?.kind === 'flat');
   const isMoving = moving !== null && moving.id === selected?.id;
-  const cut = useMemo(() => (section && inPlan ? cutRegions(section, inPlan, map) : []), [section, inPlan, map]);
+  const kept = tried ?? inPlan;
+  const cut = useMemo(() => (section && kept ? cutRegions(section, kept, map) : []), [section, kept, map]);
   const zones = useZoneView();
   const box = view?.box;
   useStationView(
     useMemo(() => {
       const loops = (on: boolean): Float64Array[] =>
         section?.regions.flatMap((r, i) => ((cut[i] ?? true) === on ? [r.outer2, ...r.holes2] : [])) ?? [];
-      const flat = live?.kind === 'flat' && live.enabled && section;
+      const flat = drawn?.kind === 'flat' && drawn.enabled && section;
       const bound = inPlan?.kind === 'flat' && inPlan.bound ? [{ box: inPlan.bound, text: '' }] : [];
       return {
-        plain: plan.seams.length === 0,
+        plain: plan.seams.length === 0 && !tried,
         sheet:
           flat && !gridQuads
             ? {
@@ -77,21 +83,21 @@ export default function SeamsStation() {
             : null,
         quads: gridQuads
           ? gridQuads
-          : inPlan && live && live.kind !== 'flat' && live.enabled && box
+          : inPlan && !tried && live && live.kind !== 'flat' && live.enabled && box
             ? sheetsOf(inPlan, map, box)
             : null,
         dragging: isMoving && section ? { normal: section.frame.normal, offset: section.frame.offset } : null,
         markers: [...zones.markers, ...(inPlan?.enabled ? flatMarkers(inPlan, map) : [])],
         boxes: [...zones.boxes, ...bound],
       };
-    }, [section, cut, live, inPlan, isMoving, plan.seams.length, zones, map, box, gridQuads]),
+    }, [section, cut, drawn, tried, live, inPlan, isMoving, plan.seams.length, zones, map, box, gridQuads]),
   );
   useEffect(() => () => setPicker(null), [setPicker]);
 
   return (
     <>
       <Ledger title="Seams">
-        <PlaceWays seams={seams} selected={selected} />
+        <PlaceWays seams={seams} selected={selected} onTry={setPreview} />
         <SeamList seams={seams} selected={selected?.id ?? null} />
         <Zones />
         <div className="mt-4">
@@ -108,7 +114,13 @@ export default function SeamsStation() {
         ) : selected && live && inPlan ? (
           <>
             {inPlan.kind === 'flat' ? (
-              <Flat seam={selected} live={live} seams={seams} setMoving={setMoving} />
+              <Flat
+                seam={selected}
+                live={live}
+                cuts={section && !tried ? areaCut(section, cut) : null}
+                seams={seams}
+                setMoving={setMoving}
+              />
             ) : inPlan.kind === 'profile' ? (
               <ProfilePanel key={inPlan.id} seam={inPlan} />
             ) : (
@@ -143,11 +155,13 @@ export default function SeamsStation() {
 function Flat({
   seam,
   live,
+  cuts,
   seams,
   setMoving,
 }: {
   seam: Seam;
   live: Seam;
+  cuts: number | null;
   seams: readonly Seam[];
   setMoving: (moving: { id: string; at: number } | null) => void;
 }) {
@@ -172,6 +186,7 @@ function Flat({
         seam={live}
         along={along}
         at={live.origin[axis]}
+        cuts={cuts}
         others={seams}
         onMove={(at) => setMoving({ id: seam.id, at })}
         onRelease={moveTo}

@@ -2,19 +2,14 @@ import { dot, makeFrame, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';
-import { sameWay } from '../../project/seam-math.ts';
+import { stopsBeside } from '../../project/seam-math.ts';
+import { beforeIt } from './use-section.ts';
 
 /** Sections, landmarks and bands along a seam's direction; again when the direction, the model or another seam changes. */
 export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
   const { searcher, view, plan, busy } = useProject();
   const [made, setMade] = useState<AlongView | null>(null);
-  const others = useMemo(
-    () =>
-      seams
-        .filter((s) => s.id !== seam.id && s.enabled && s.kind === 'flat' && sameWay(s.normal, seam.normal))
-        .map((s) => dot(s.origin, seam.normal)),
-    [seams, seam.id, seam.normal],
-  );
+  const others = useMemo(() => stopsBeside(seam, seams).map((s) => dot(s.origin, seam.normal)), [seam, seams]);
   const key = [
     seam.normal,
     view?.map,
@@ -23,6 +18,7 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
     plan.printer.size,
     plan.printer.margin,
     JSON.stringify(plan.zones),
+    seam.scope ? beforeIt(seam, plan.seams) : '',
   ].join('|');
   // what is shown comes first: while a seam is dragged, the key stays the same
   const [begun, setBegun] = useState('');
@@ -37,13 +33,13 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
     const asking = { forget: left.signal, first: true };
     const frame = makeFrame(seam.origin, seam.normal, seam.up);
     const ask = async (): Promise<void> => {
-      const first = await searcher.ask((engine) => engine.along(plan, frame, others), asking);
+      const first = await searcher.ask((engine) => engine.along(plan, seam.id, frame, others), asking);
       if (left.signal.aborted) return;
       setMade(first);
       // the mirror plane takes longer; once it is known it is a landmark too
       if (!(await searcher.ask((engine) => engine.mirror(plan), { forget: left.signal })) || left.signal.aborted)
         return;
-      const second = await searcher.ask((engine) => engine.along(plan, frame, others), asking);
+      const second = await searcher.ask((engine) => engine.along(plan, seam.id, frame, others), asking);
       if (!left.signal.aborted) setMade(second);
     };
     ask().catch(() => {});

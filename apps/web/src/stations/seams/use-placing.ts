@@ -1,4 +1,5 @@
 import { freeId, IDENTITY, type Seam } from '@gephyra/core';
+import { useEffect } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, seamTitle } from '../../project/seam-math.ts';
@@ -19,6 +20,12 @@ import {
   throughPoints,
 } from './placing.ts';
 
+interface LimbPlace {
+  readonly seam: NewSeam;
+  /** mm² */
+  readonly area: number;
+}
+
 /** One way to place a seam: its name, what starts it, and whether it can be used now. */
 export interface Way {
   readonly title: string;
@@ -28,15 +35,16 @@ export interface Way {
 
 /**
  * The ways to place a seam: `across` an axis at once, and the others, most of which wait for something to be picked in the
- * view.
+ * view. What is only tried goes to `onTry`, and nothing when picking ends.
  */
 export function usePlacing(
   seams: readonly Seam[],
   selected: Seam | null,
+  onTry: (seam: NewSeam | null) => void,
 ): { ready: boolean; searching: Searching | null; across: (axis: number) => void; ways: readonly Way[] } {
   const { plan, view, model, engine, change } = useProject();
   const { searching, search } = useSearch();
-  const { setPicker } = useWorkspace();
+  const { picker, setPicker } = useWorkspace();
   const [, select] = useSelection();
   const toasts = useToasts();
   const map = view?.map ?? IDENTITY;
@@ -103,24 +111,31 @@ export function usePlacing(
         );
       },
     });
-  const limb = (): void =>
+  /** Shows where the seam would go until it is taken: what else lies in its plane stays whole. */
+  const limb = (found: LimbPlace | null = null): void =>
     setPicker({
-      prompt: 'Pick the limb that is to be cut straight across.',
+      prompt: found
+        ? `Cuts ${(found.area / 100).toFixed(1)} cm² straight across. Add it, or pick another place.`
+        : 'Pick the limb that is to be cut straight across.',
+      ...(found && { take: { title: 'Add the seam', run: () => add('Add a seam square to a limb', found.seam) } }),
       onPlace: async ({ body, at, normal }) => {
-        const found = await engine?.limb(body, at, normal);
-        addOr(
-          'Add a seam square to a limb',
-          // what else lies in its plane stays whole
-          found
-            ? {
-                ...flatSeam(found.at, found.axis, map, 'Square to the limb'),
-                regions: { mode: 'only', seeds: [[0, 0]] },
-              }
-            : null,
-          'No section closes there. Pick a place on a closed body.',
-        );
+        const limbThere = engine && (await engine.limb(body, at, normal));
+        if (!limbThere) {
+          toasts.say({ text: 'No section closes there. Pick a place on a closed body.', tone: 'warn' });
+          return;
+        }
+        const { at: middle, axis, area } = limbThere;
+        const seam: NewSeam = {
+          ...flatSeam(middle, axis, map, 'Square to the limb'),
+          regions: { mode: 'only', seeds: [[0, 0]] },
+        };
+        onTry(seam);
+        limb({ seam, area });
       },
     });
+  useEffect(() => {
+    if (picker === null) onTry(null);
+  }, [picker, onTry]);
   const round = (kind: 'fan' | 'ring'): void =>
     setPicker({
       prompt:
@@ -147,7 +162,7 @@ export function usePlacing(
       { title: 'Square to a picked face', run: square },
       { title: 'Through three points', run: () => points([]) },
       { title: 'By a line across the view', run: () => drawn(null) },
-      { title: 'Square to a limb', run: limb },
+      { title: 'Square to a limb', run: () => limb() },
       {
         title: 'Beside the selected seam',
         run: () => selected && add(`Add a seam beside ${seamTitle(selected)}`, beside(selected, map)),

@@ -1,7 +1,8 @@
 import { makeFrame, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../../engine/engine.ts';
-import type { RegionView, WallView } from '../../engine/seams.ts';
+import type { RegionView } from '../../engine/seam-scope.ts';
+import type { WallView } from '../../engine/seams.ts';
 import type { FrameView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 
@@ -18,8 +19,8 @@ interface Asked {
 }
 
 /**
- * The section in the plane of a seam (on the model), kept up with while it moves: of the pieces that it is meant for, where
- * its regions are told apart on those.
+ * The section in the plane of a seam (on the model), kept up with while it moves: of the pieces that it is meant for, and in
+ * the box that bounds it.
  */
 export function useSection(seam: Seam | null, walls: boolean): SeamSection | null {
   const { engine, view, plan } = useProject();
@@ -42,17 +43,9 @@ export function useSection(seam: Seam | null, walls: boolean): SeamSection | nul
       if (!seam) setSection(null);
       return;
     }
-    const scoped = seam.kind === 'flat' && seam.scope && seam.regions && seam.regions.of !== 'body';
-    const of = scoped ? { document: plan, seam: seam.id } : undefined;
-    const earlier = of
-      ? JSON.stringify([
-          seam.scope,
-          plan.seams.slice(
-            0,
-            plan.seams.findIndex((s) => s.id === seam.id),
-          ),
-        ])
-      : '';
+    const limited = seam.scope || (seam.kind === 'flat' && seam.bound);
+    const of = limited ? { document: plan, seam: seam.id } : undefined;
+    const earlier = of ? beforeIt(seam, plan.seams) : '';
     const key = `${earlier}|${seam.origin.join()}|${seam.normal.join()}|${seam.up?.join()}|${view.map.join()}|${view.box.max.join()}|${walls}`;
     if (last.current === key) return;
     last.current = key;
@@ -60,3 +53,13 @@ export function useSection(seam: Seam | null, walls: boolean): SeamSection | nul
   }, [seam, request, view, walls, plan]);
   return seam ? section : null;
 }
+
+/** What the pieces depend on that a seam with a scope is meant for. */
+export const beforeIt = (seam: Pick<Seam, 'id' | 'scope'>, seams: readonly Seam[]): string =>
+  JSON.stringify([
+    seam.scope,
+    seams.slice(
+      0,
+      seams.findIndex((s) => s.id === seam.id),
+    ),
+  ]);

@@ -10,7 +10,7 @@ import { Tick } from '../../ui/tick.tsx';
 import { STATE_WORDS, stateAt, type TallyGroup } from './bench.ts';
 
 const LAST = STATES.length - 1;
-const GRID = 'grid grid-cols-[22px_150px_1fr_14px] items-center gap-2';
+const GRID = 'grid grid-cols-[22px_minmax(150px,max-content)_1fr_14px] items-center gap-2';
 
 type Item = { readonly group: TallyGroup } | { readonly row: CopyProgress };
 
@@ -162,9 +162,9 @@ function Row({
   return (
     <div className={`${GRID} h-[30px] ${chosen ? 'bg-cut-wash shadow-[inset_3px_0_0_var(--color-cut)]' : ''}`}>
       <Tick label={`Tick ${name}`} tone="ink" checked={ticked} onChange={onTick} />
-      <button type="button" aria-pressed={chosen} className="min-w-0 truncate text-left" onClick={onChoose}>
-        <strong className="font-semibold">{name}</strong>{' '}
-        <span className={broke ? 'text-stop' : 'text-ink-soft'}>
+      <button type="button" aria-pressed={chosen} className="flex min-w-0 gap-1 text-left" onClick={onChoose}>
+        <strong className="shrink-0 font-semibold">{name}</strong>{' '}
+        <span className={`truncate ${broke ? 'text-stop' : 'text-ink-soft'}`} title={piece?.name}>
           {broke ? `failed${broke.height === null ? '' : ` at ${broke.height.toFixed(0)} mm`}` : piece?.name}
         </span>
       </button>

@@ -113,6 +113,10 @@ const FITS: Outlook = { need: 1, seams: 0 };
 /** The outlook of what fits and is parted all the same. */
 const ANYWAY: Outlook = { need: 1.5, seams: 0.1 };
 
+/** So many cuts may be tried on the way to one answer, by the pieces that it is thought to come to; most ways need one a piece. */
+const CUTS_A_PIECE = 12;
+const CUTS_MORE = 60;
+
 /** What is left too large costs so many times its need. */
 const STUCK = 4;
 
@@ -179,20 +183,28 @@ export function searchParting(root: Chunk, wish: SearchWish): { parting: Parting
       option.children = pairedUp(parts, mirror).map((k) => nodeOf(k.chunk, k.twin ? 2 : 1, k.centred));
     } else option.children = parts.map((c) => nodeOf(c, 1, false));
   };
+  /** cuts that one way down may still make: what is not parted by then is left too large */
+  let left = 0;
   /** Takes the best cut of a piece, then of each of its parts, until all fit. */
   const dive = (node: Node): void => {
     if (node.fits) done += node.times;
     if (node.fits || stopped) return;
+    if (left <= 0) node.options ??= [];
     if (!node.options) expand(node);
     tell();
     for (let option = node.best(weight); option; option = node.best(weight)) {
-      if (!option.children) build(node, option);
+      if (!option.children) {
+        if (left-- <= 0) option.dead = true;
+        else build(node, option);
+      }
       if (option.dead) continue;
       open += option.children!.reduce((n, c) => n + c.times, -1);
       for (const child of [...option.children!].sort((a, b) => b.outlook.need - a.outlook.need)) dive(child);
       return;
     }
   };
+  const most = CUTS_A_PIECE * Math.ceil(top.outlook.need) + CUTS_MORE;
+  left = most;
   dive(top);
   // prices learn from the first answer what seams of this model come to
   const first = top.answered();
@@ -205,6 +217,7 @@ export function searchParting(root: Chunk, wish: SearchWish): { parting: Parting
   while (!stopped && wish.counted.planes < limit) {
     const other = mostPromising(top, weight);
     if (!other) break;
+    left = most;
     build(other.node, other.option);
     for (const child of other.option.children ?? []) dive(child);
     tell();
