@@ -19,6 +19,8 @@ export interface Shown {
     readonly section: SectionView | null;
     /** outlines that are not cut */
     readonly faint?: readonly Float64Array[];
+    /** it reaches no farther than the section */
+    readonly part?: boolean;
   } | null;
   /** where a seam that is no plane runs: corners of quads, twelve numbers each */
   readonly quads: Float32Array | null;

@@ -83,6 +83,15 @@ describe('what is drawn beside the pieces', () => {
     }
     // sheet and rim, the section, what is not cut
     expect(furniture.group.children).toHaveLength(4);
+    // of a seam that cuts a part it reaches no farther than that, with a rim
+    const loops = [Float64Array.of(1, 1, 3, 1, 3, 2, 1, 2)];
+    const own = show({ sheet: { frame, section: { frame, area: 2, loops }, part: true } });
+    expect(
+      own
+        .getSize(new THREE.Vector3())
+        .toArray()
+        .sort((a, b) => b - a)[0],
+    ).toBeLessThan(4);
     show({ sheet: { frame, section: null } });
     expect(furniture.group.children).toHaveLength(2);
   });

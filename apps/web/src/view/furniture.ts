@@ -1,6 +1,6 @@
 import { perAxis } from '@gephyra/core';
 import * as THREE from 'three';
-import type { BoxView, FrameView, SectionView, Triple } from '../engine/types.ts';
+import type { BoxView, FrameView, Triple } from '../engine/types.ts';
 import type { Filled, Label, Marker, Shown } from '../project/shown.ts';
 import type { Inks } from './materials.ts';
 
@@ -30,7 +30,7 @@ export class Furniture {
     const { crate, selectedPiece } = shown;
     const follows = crate?.follows && selectedPiece !== null;
     if (crate) this.addCrate(crate.size, crate.at, follows ? shiftOf(selectedPiece) : new THREE.Vector3());
-    if (shown.sheet) this.addSheet(shown.sheet.frame, shown.sheet.section, shown.sheet.faint ?? []);
+    if (shown.sheet) this.addSheet(shown.sheet);
     if (shown.quads) this.addQuads(shown.quads);
     for (const { box, text } of shown.boxes) this.addBox(box, text);
     if (shown.clip?.fill) this.addFill(shown.clip.fill);
@@ -106,23 +106,31 @@ export class Furniture {
     );
   }
 
-  /** The selected seam: a red sheet over the model's reach, the section in it outlined in ink. */
-  private addSheet(frame: FrameView, section: SectionView | null, faint: readonly Float64Array[]): void {
+  /**
+   * The selected seam: a red sheet over the model's reach, or over what it cuts where that is a part; the section in it outlined
+   * in ink.
+   */
+  private addSheet({ frame, section, faint = [], part = false }: NonNullable<Shown['sheet']>): void {
     const { min, max } = this.box;
     const origin = new THREE.Vector3(...frame.origin);
     const u = new THREE.Vector3(...frame.u);
     const v = new THREE.Vector3(...frame.v);
     let [u0, u1, v0, v1] = [Infinity, -Infinity, Infinity, -Infinity];
-    for (let i = 0; i < 8; i++) {
+    const reach = (a: number, b: number): void => {
+      u0 = Math.min(u0, a);
+      u1 = Math.max(u1, a);
+      v0 = Math.min(v0, b);
+      v1 = Math.max(v1, b);
+    };
+    const own = part ? (section?.loops ?? []) : [];
+    for (const l of own) for (let i = 0; i < l.length; i += 2) reach(l[i], l[i + 1]);
+    for (let i = 0; i < 8 && own.length === 0; i++) {
       const q = new THREE.Vector3(i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]).sub(
         origin,
       );
-      u0 = Math.min(u0, q.dot(u));
-      u1 = Math.max(u1, q.dot(u));
-      v0 = Math.min(v0, q.dot(v));
-      v1 = Math.max(v1, q.dot(v));
+      reach(q.dot(u), q.dot(v));
     }
-    const rim = 0.09 * Math.max(u1 - u0, v1 - v0);
+    const rim = (own.length > 0 ? 0.2 : 0.09) * Math.max(u1 - u0, v1 - v0);
     const at = (a: number, b: number) => origin.clone().addScaledVector(u, a).addScaledVector(v, b);
     const quad = [at(u0 - rim, v0 - rim), at(u1 + rim, v0 - rim), at(u1 + rim, v1 + rim), at(u0 - rim, v1 + rim)];
     const geometry = new THREE.BufferGeometry().setFromPoints(quad);

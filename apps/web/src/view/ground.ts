@@ -4,14 +4,17 @@ import type { PlacedLabel } from './furniture.ts';
 import type { Inks } from './materials.ts';
 
 /** What a model of this box stands on: a circle, and the tide staff beside it with its heights. */
-export function groundOf({ min, max }: BoxView, inks: Inks): { lines: THREE.Line[]; labels: PlacedLabel[] } {
+export function groundOf(
+  { min, max }: BoxView,
+  inks: Inks,
+): { circle: THREE.Line; staff: THREE.Line; labels: PlacedLabel[] } {
   const height = max[2] - min[2];
   const centre = new THREE.Vector3((min[0] + max[0]) / 2, (min[1] + max[1]) / 2, min[2]);
   const radius = 0.62 * Math.hypot(max[0] - min[0], max[1] - min[1]);
-  const circle: THREE.Vector3[] = [];
+  const round: THREE.Vector3[] = [];
   for (let i = 0; i < 96; i++) {
     const a = (i / 96) * 2 * Math.PI;
-    circle.push(centre.clone().add(new THREE.Vector3(radius * Math.cos(a), radius * Math.sin(a), 0)));
+    round.push(centre.clone().add(new THREE.Vector3(radius * Math.cos(a), radius * Math.sin(a), 0)));
   }
   // a flat, wide model is seen from farther away
   const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(height, radius, 1))) - 1);
@@ -27,9 +30,9 @@ export function groundOf({ min, max }: BoxView, inks: Inks): { lines: THREE.Line
       labels.push({ text: String(k * step), at: label, kind: 'staff' });
     }
   }
-  const lines = [
-    new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), inks.ground),
-    new THREE.LineSegments(new THREE.BufferGeometry().setFromPoints(marks), inks.staff),
-  ];
-  return { lines, labels };
+  return {
+    circle: new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(round), inks.ground),
+    staff: new THREE.LineSegments(new THREE.BufferGeometry().setFromPoints(marks), inks.staff),
+    labels,
+  };
 }

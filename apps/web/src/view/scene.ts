@@ -44,6 +44,7 @@ export class Scene {
   private readonly openEdges = new THREE.LineSegments(new THREE.BufferGeometry(), this.inks.cutInFront);
   private readonly light = new THREE.DirectionalLight('#fff6e6', 2.1);
   private staffLabels: PlacedLabel[] = [];
+  private staff: THREE.Object3D | null = null;
   private box: BoxView = { min: [0, 0, 0], max: [1, 1, 1] };
   private framed = false;
   private disposed = false;
@@ -381,9 +382,12 @@ export class Scene {
     const { camera, target } = this.eye;
     this.light.position.copy(camera.position).sub(target).normalize();
     this.light.position.add(new THREE.Vector3(-0.5, -0.2, 0.9));
+    // looked along, the staff says nothing
+    const staff = this.ground.visible && Math.abs(camera.getWorldDirection(new THREE.Vector3()).z) < ALONG;
+    if (this.staff) this.staff.visible = staff;
     this.renderer.render(this.scene, camera);
     this.canvas.dataset.settled = String(this.pieces.size > 0 && !this.eye.moving);
-    const labels = [...this.furniture.labels, ...(this.ground.visible ? this.staffLabels : [])].flatMap(
+    const labels = [...this.furniture.labels, ...(staff ? this.staffLabels : [])].flatMap(
       ({ text, at, kind }): Label[] => {
         const seen = this.eye.seen(at);
         return seen ? [{ text, kind, x: seen[0], y: seen[1] }] : [];
@@ -406,11 +410,15 @@ export class Scene {
       this.ground.remove(child);
       (child as THREE.LineSegments).geometry.dispose();
     }
-    const { lines, labels } = groundOf(this.box, this.inks);
-    this.ground.add(...lines);
+    const { circle, staff, labels } = groundOf(this.box, this.inks);
+    this.ground.add(circle, staff);
+    this.staff = staff;
     this.staffLabels = labels;
   }
 }
+
+/** Of a direction that is steeper than that, the upright ruler is looked along. */
+const ALONG = 0.94;
 
 function turnAbout(group: THREE.Group, place: Triple, axis: Triple, angle: number): void {
   const at = new THREE.Vector3(...place);

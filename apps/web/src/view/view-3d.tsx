@@ -196,10 +196,12 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools
           >
             <path d="M-20 0H-5M5 0H20M0 -20V-5M0 5V20" stroke="var(--color-cut)" strokeWidth="1.5" />
           </svg>
-          <div className="-translate-x-1/2 absolute bottom-14 left-1/2 flex items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
+          <div className="-translate-x-1/2 absolute bottom-14 left-1/2 flex w-max max-w-[94%] items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
             <p role="status">
               {picker.prompt}{' '}
-              <span className="text-ink-soft">Click, or press Enter under the cross; Alt and arrows move it.</span>
+              {!picker.take && (
+                <span className="text-ink-soft">Click, or press Enter under the cross; Alt and arrows move it.</span>
+              )}
             </p>
             {picker.take && (
               <Button look="main" className="h-7 shrink-0" onClick={picker.take.run}>

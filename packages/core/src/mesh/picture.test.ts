@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blob, box } from '../../testing/shapes.ts';
 import { type Drawn, picture } from './picture.ts';
@@ -71,5 +72,24 @@ describe('a small picture', () => {
     );
     expect(reds.length).toBeGreaterThan(20);
     expect(covered(one)).toBeGreaterThan(reds.length);
+  });
+
+  it('has no hole where a face is made of slivers', () => {
+    const share = fc.double({ min: 0.02, max: 0.98, noNaN: true });
+    fc.assert(
+      fc.property(share, share, fc.integer({ min: 3, max: 400 }), (u, v, n) => {
+        // a square seen from above, as two triangles and as a fan round a place in it
+        const rim = [...Array(n + 1).keys()].map((i) => [(i / n) * 40 - 20, -20, 0]);
+        const corners = [...rim, [20, 20, 0], [-20, 20, 0]];
+        const fan = Float64Array.from([40 * u - 20, 40 * v - 20, 0, ...corners.flat()]);
+        const around = corners.flatMap((_, i) => [0, i + 1, ((i + 1) % corners.length) + 1]);
+        const flat = Float64Array.of(-20, -20, 0, 20, -20, 0, 20, 20, 0, -20, 20, 0);
+        const [whole, slivers] = [
+          picture([{ positions: flat, triangles: Uint32Array.of(0, 1, 2, 0, 2, 3), colour: '#808080' }], W, H),
+          picture([{ positions: fan, triangles: Uint32Array.from(around), colour: '#808080' }], W, H),
+        ];
+        for (let i = 3; i < whole.length; i += 4) if (whole[i] === 255) expect(slivers[i]).toBe(255);
+      }),
+    );
   });
 });

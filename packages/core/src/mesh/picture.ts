@@ -69,16 +69,24 @@ export function picture(things: readonly Drawn[], width: number, height: number)
       const last = Math.min(w - 1, Math.floor(Math.max(sx[a], sx[b], sx[c]) - 0.5));
       const top = Math.max(0, Math.ceil(Math.min(sy[a], sy[b], sy[c]) - 0.5));
       const bottom = Math.min(h - 1, Math.floor(Math.max(sy[a], sy[b], sy[c]) - 0.5));
+      // the shares of the corners change evenly along a row: where all are positive is told at once
+      const da = (sy[b] - sy[c]) / area;
+      const db = (sy[c] - sy[a]) / area;
+      const dc = -da - db;
+      const px = left + 0.5;
       for (let y = top; y <= bottom; y++) {
-        for (let x = left; x <= last; x++) {
-          const px = x + 0.5;
-          const py = y + 0.5;
-          const wa = ((sx[b] - px) * (sy[c] - py) - (sx[c] - px) * (sy[b] - py)) / area;
-          const wb = ((sx[c] - px) * (sy[a] - py) - (sx[a] - px) * (sy[c] - py)) / area;
-          const wc = 1 - wa - wb;
-          if (wa < 0 || wb < 0 || wc < 0) continue;
-          const z = wa * sz[a] + wb * sz[b] + wc * sz[c];
-          const at = y * w + x;
+        const py = y + 0.5;
+        const wa = ((sx[b] - px) * (sy[c] - py) - (sx[c] - px) * (sy[b] - py)) / area;
+        const wb = ((sx[c] - px) * (sy[a] - py) - (sx[a] - px) * (sy[c] - py)) / area;
+        const wc = 1 - wa - wb;
+        const from = Math.max(0, firstAt(wa, da), firstAt(wb, db), firstAt(wc, dc));
+        const to = Math.min(last - left, -firstAt(wa, -da), -firstAt(wb, -db), -firstAt(wc, -dc));
+        const row = y * w + left;
+        const near = wa * sz[a] + wb * sz[b] + wc * sz[c];
+        const slope = da * sz[a] + db * sz[b] + dc * sz[c];
+        for (let s = from; s <= to; s++) {
+          const z = near + s * slope;
+          const at = row + s;
           if (z >= depth[at]) continue;
           depth[at] = z;
           big[at * 4] = rgb[0] * shade;
@@ -92,16 +100,30 @@ export function picture(things: readonly Drawn[], width: number, height: number)
   return halved(big, width, height);
 }
 
+/** A pixel whose middle is so near beyond an edge is drawn all the same, as a share. */
+const EDGE = 1e-7;
+
+/**
+ * The first whole step at which a share that grows by `by` a step is not negative; with `by` turned round, the last one, negated.
+ * Infinite where it never is; beyond all where it does not matter.
+ */
+function firstAt(share: number, by: number): number {
+  if (by > 0) return Math.ceil((-share - EDGE) / by);
+  return by === 0 && share < -EDGE ? Infinity : -Infinity;
+}
+
 function halved(big: Uint8ClampedArray, width: number, height: number): Uint8ClampedArray {
   const out = new Uint8ClampedArray(width * height * 4);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const corner = (y * 4 * width + x * 2) * 4;
-      const four = [corner, corner + 4, corner + width * 8, corner + width * 8 + 4];
-      const alpha = four.reduce((sum, q) => sum + big[q + 3], 0);
-      const to = (y * width + x) * 4;
+      const p = (y * 4 * width + x * 2) * 4;
+      const [q, r, s] = [p + 4, p + width * 8, p + width * 8 + 4];
+      const [a, b, c, d] = [big[p + 3], big[q + 3], big[r + 3], big[s + 3]];
+      const alpha = a + b + c + d;
       if (alpha === 0) continue;
-      for (let c = 0; c < 3; c++) out[to + c] = four.reduce((sum, q) => sum + big[q + c] * big[q + 3], 0) / alpha;
+      const to = (y * width + x) * 4;
+      for (let k = 0; k < 3; k++)
+        out[to + k] = (big[p + k] * a + big[q + k] * b + big[r + k] * c + big[s + k] * d) / alpha;
       out[to + 3] = alpha / 4;
     }
   }

@@ -10,7 +10,7 @@ import { Rename } from '../../ui/rename.tsx';
 
 /** The bodies of the model, by group: size, health, and what may be done with each. */
 export function BodyList() {
-  const { plan, view, change, candidate } = useProject();
+  const { plan, view, change, candidate, busy } = useProject();
   const [{ body: chosen }, select] = useSelection();
   const bodies = view?.bodies ?? [];
   const noteOf = (id: string): BodyNote | undefined => plan.bodies.find((b) => b.id === id);
@@ -22,7 +22,7 @@ export function BodyList() {
   return (
     <>
       <h2 className="mb-1 text-base">{bodies.length === 1 ? 'One body' : `${bodies.length} bodies`}</h2>
-      {candidate && (
+      {candidate && !busy && (
         <p className="mb-1 bg-lapis-wash px-2 py-1 text-sm">As they would be: the preview is not taken yet.</p>
       )}
       {[...groups].map(([group, list]) => (

@@ -2,7 +2,7 @@ import { IDENTITY, isListedAt, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
-import { axisName, baseAxis, seamInPlan, seamOnModel, seamTitle } from '../../project/seam-math.ts';
+import { axisName, baseAxis, cutsInPart, seamInPlan, seamOnModel, seamTitle } from '../../project/seam-math.ts';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
 import { Companion, Ledger, Part, Side } from '../../ui/panels.tsx';
 import { Tabs } from '../../ui/tabs.tsx';
@@ -79,6 +79,7 @@ export default function SeamsStation() {
                 frame: section.frame,
                 section: { frame: section.frame, area: 0, loops: loops(true) },
                 faint: loops(false),
+                part: drawn.scope !== undefined || cutsInPart(drawn),
               }
             : null,
         quads: gridQuads
