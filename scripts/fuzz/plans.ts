@@ -14,7 +14,7 @@ export function plans(): Fuzz {
   };
   return {
     usual: 2000,
-    longest: 10_000,
+    longest: 20_000,
     async run(next) {
       // every third without what is carved, trimmed or painted
       const bad = next() < 1 / 3 ? randomCase(next) : richCase(next);

@@ -234,7 +234,9 @@ export function check(given: RandomCase): Outcome {
     if (!isClosed(body)) continue;
     const own = e.pieces.filter((p) => p.body === body.id);
     const sum = own.reduce((s, p) => s + p.volume, 0);
-    const joints = own.some((p) => p.joints.length > 0);
+    // a joint that is stopped may have taken something out all the same
+    const stopped = e.findings.some((f) => f.severity === 'stop' && f.where.joint !== undefined);
+    const joints = stopped || own.some((p) => p.joints.length > 0);
     const whole = volume(body.mesh);
     // grooves, channels and relief are taken off
     const trimmed = plan.seams.some((s) => s.edge || s.channel || s.relief);
