@@ -29,6 +29,18 @@ describe('PLY', () => {
     expect([...model.parts[0].triangles!]).toEqual([0, 1, 2]);
   });
 
+  it('passes over a comment of a million letters in any format, and keeps nothing of it', () => {
+    const long = 'x'.repeat(1 << 20);
+    const rows = '0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n';
+    const head = 'element vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\n';
+    const ply = `ply\nformat ascii 1.0\ncomment ${long}\nobj_info ${long}\n${head}property list uchar int vertex_indices\nend_header\n`;
+    const obj = `# ${long}\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n`;
+    for (const model of [read(ply + rows, 'long.ply'), read(obj, 'long.obj')]) {
+      expect([...model.parts[0].triangles!]).toEqual([0, 1, 2]);
+      expect([model.parts[0].name, model.notes]).toEqual(['', []]);
+    }
+  });
+
   it('refuses a header line without end, naming it', () => {
     const error = refusal(`ply\nformat ascii 1.0\ncomment ${'x'.repeat(1 << 22)}`, 'line.ply');
     expect(error.code).toBe('ply.header');

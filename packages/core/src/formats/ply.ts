@@ -167,6 +167,11 @@ const colourByte = (values: readonly number[], { at, scale }: ColourColumns, a: 
 const headerError = (name: string, line: number, what: string): GephyraError =>
   new GephyraError('ply.header', `${name}, line ${line}: ${what}. Export the model again.`, { line });
 
+const REMARKS = ['comment ', 'obj_info '];
+
+const beginsWith = (bytes: Uint8Array, at: number, words: readonly string[]): boolean =>
+  words.some((w) => [...w].every((c, i) => bytes[at + i] === c.charCodeAt(0)));
+
 function readHeader(bytes: Uint8Array, name: string): Header {
   let at = 0;
   let line = 0;
@@ -174,7 +179,8 @@ function readHeader(bytes: Uint8Array, name: string): Header {
   const elements: Element[] = [];
   for (;;) {
     let end = at;
-    const most = Math.min(bytes.length, at + LONGEST_LINE);
+    // what a program says of itself may be long: it is passed over, and never kept
+    const most = beginsWith(bytes, at, REMARKS) ? bytes.length : Math.min(bytes.length, at + LONGEST_LINE);
     while (end < most && bytes[end] !== 10 && bytes[end] !== 13) end++;
     if (end >= most || line > 1000) throw headerError(name, line + 1, 'the header has no end');
     const words = new TextDecoder('latin1').decode(bytes.subarray(at, end)).trim().split(/\s+/);
