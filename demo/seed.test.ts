@@ -1,4 +1,7 @@
+import { execFile } from 'node:child_process';
 import { rm } from 'node:fs/promises';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import { type Project, type ProjectCard, routes } from '@gephyra/contract';
 import { loadKernel, type Plan, toPrintable, topology } from '@gephyra/core';
 import { startServer } from '@gephyra/server';
@@ -6,7 +9,16 @@ import { describe, expect, it } from 'vitest';
 import { Client } from '../apps/server/testing/client.ts';
 import { freshData } from '../apps/server/testing/fresh-data.ts';
 import { lantern } from './models.ts';
-import { seed } from './seed.ts';
+
+/** As the demo does it: in a process of its own. */
+const seed = (base: string, data: string) =>
+  promisify(execFile)(process.execPath, [
+    '--import',
+    'tsx',
+    fileURLToPath(new URL('./seeding.ts', import.meta.url)),
+    base,
+    data,
+  ]);
 
 describe('the demo', () => {
   it('has a closed lantern of some 620 mm and more than 100 000 triangles', async () => {

@@ -152,6 +152,23 @@ test('every change survives reload, restart and kill, and can be undone and redo
   await expect(position).toHaveValue('12');
 });
 
+test('a worker that the browser ends is started anew, and the plan stays as it was', async ({ page, app }) => {
+  await bring(page, app, float);
+  await go(page, 'Seams');
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  const shelf = page.getByRole('region', { name: 'Shelf of pieces' });
+  await expect(shelf).toContainText('2 pieces');
+  await saved(page);
+  // as when there is no memory left: nothing is said, the worker is gone
+  for (const worker of page.workers()) await worker.evaluate(() => close()).catch(() => {});
+  await page.getByRole('button', { name: 'Add a seam across z', exact: true }).click();
+  await expect(shelf).toContainText('3 pieces');
+  await computed(page);
+  await page.keyboard.press('Control+Z');
+  await expect(shelf).toContainText('2 pieces');
+  await saved(page);
+});
+
 test('changes that cannot be saved stay on the screen, and leaving them asks first', async ({ page, app }) => {
   await bring(page, app, float);
   await go(page, 'Seams');

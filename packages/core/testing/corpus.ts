@@ -1,4 +1,5 @@
 import type { IndexedMesh } from '../src/mesh/index.ts';
+import { seeded } from '../src/seeded.ts';
 import { kernel, meshOfSolid } from './judges.ts';
 
 type Manifold = InstanceType<typeof kernel.Manifold>;
@@ -15,17 +16,6 @@ export interface Sample {
 
 /** A limb from a to b, with the radius at either end, mm. */
 type Limb = readonly [a: Point, b: Point, ra: number, rb: number];
-
-/** Numbers in 0 … 1, the same for the same seed (mulberry32). */
-export function numbers(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 /** How far a point lies inside a limb, mm. */
 function inside([x, y, z]: Point, [a, b, ra, rb]: Limb): number {
@@ -79,7 +69,7 @@ function sized(solid: Manifold, longest = 900): IndexedMesh {
 
 /** A standing figure; the numbers set its stance. */
 function figure(seed: number, edge = 14): Manifold {
-  const next = numbers(seed);
+  const next = seeded(seed);
   const lean = (k: number): number => (next() - 0.5) * k;
   const hip = 420 + lean(60);
   const arms = [1, -1].flatMap((s): Limb[] => {
@@ -150,7 +140,7 @@ const star = (arms: number, reach: number, thick: number): Manifold =>
 
 /** A trunk that forks again and again. */
 function tree(seed: number, forks: number): Manifold {
-  const next = numbers(seed);
+  const next = seeded(seed);
   const limbs: Limb[] = [];
   const grow = (at: Point, up: Point, length: number, radius: number, left: number): void => {
     const end: Point = [at[0] + up[0] * length, at[1] + up[1] * length, at[2] + up[2] * length];
@@ -377,7 +367,7 @@ export const CORPUS: readonly Sample[] = [
  * other at random, turned, bumped, of 300 to 1500 mm and so of 2 to some 200 pieces.
  */
 export function randomSolid(seed: number): IndexedMesh {
-  const next = numbers(seed * 7919);
+  const next = seeded(seed * 7919);
   const between = (low: number, high: number): number => low + next() * (high - low);
   const part = (): Manifold => {
     const size = between(30, 200);

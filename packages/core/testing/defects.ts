@@ -1,15 +1,6 @@
 import { type IndexedMesh, vecOf } from '../src/mesh/index.ts';
 
-/** Numbers from 0 up to 1, the same for the same seed (mulberry32, a public-domain generator). */
-export function random(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
+export { seeded as random } from '../src/seeded.ts';
 
 interface Lists {
   positions: number[];

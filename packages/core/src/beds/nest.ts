@@ -1,3 +1,4 @@
+import { seeded } from '../seeded.ts';
 import { type Bitmap, bitmapOf, CELL, Grid } from './bitmap.ts';
 import { boxOfShadow, placed, type Shadow } from './outline.ts';
 import { nearerThan, sharedArea } from './shared.ts';
@@ -329,15 +330,4 @@ function firstFree(words: Uint32Array, last: number): number {
     return x <= last ? x : -1;
   }
   return -1;
-}
-
-/** Numbers from 0 to 1 that are the same every time (mulberry32). */
-function seeded(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), a | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
 }

@@ -1,4 +1,5 @@
 import { GephyraError } from '../errors.ts';
+import { concatenate } from '../mesh/index.ts';
 import { readObj, writeObj } from './obj.ts';
 import { readPly, writePly } from './ply.ts';
 import { type RawModel, type RawPart, type ReadOptions, triangleCount } from './raw.ts';
@@ -136,16 +137,5 @@ function indexed(part: RawPart): Plain {
 
 function merged(model: RawModel): Plain {
   const parts = model.parts.map(indexed);
-  if (parts.length === 1) return parts[0];
-  const positions = new Float64Array(parts.reduce((n, p) => n + p.positions.length, 0));
-  const triangles = new Uint32Array(parts.reduce((n, p) => n + p.triangles.length, 0));
-  let v = 0;
-  let t = 0;
-  for (const p of parts) {
-    positions.set(p.positions, v * 3);
-    for (let i = 0; i < p.triangles.length; i++) triangles[t + i] = p.triangles[i] + v;
-    v += p.positions.length / 3;
-    t += p.triangles.length;
-  }
-  return { positions, triangles };
+  return concatenate(parts.map((p) => ({ ...p, tags: new Uint32Array(p.triangles.length / 3) })));
 }

@@ -1,6 +1,7 @@
 import polylabel from 'polylabel';
 import { inRegion, type Region } from '../cut/index.ts';
 import {
+  insideConvex,
   type Loop2,
   loopArea,
   loopLength,
@@ -112,13 +113,6 @@ function convexDistance(outline: Loop2, u: number, v: number): number {
   const inside = insideConvex(outline, u, v);
   const d = nearestOnLoop(outline, u, v).distance;
   return inside ? -d : d;
-}
-
-function insideConvex(l: Loop2, u: number, v: number): boolean {
-  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
-    if ((l[i] - l[j]) * (v - l[j + 1]) - (l[i + 1] - l[j + 1]) * (u - l[j]) < 0) return false;
-  }
-  return true;
 }
 
 /** Distance between two convex outlines in the plane, 0 when they meet: of corners from edges, unless edges cross. */

@@ -1,5 +1,5 @@
 import { type Frame, fromFrame } from '../cut/index.ts';
-import { BLOCK, type Blocks, blocksNear, type Loop2, segmentGap2 } from '../mesh/index.ts';
+import { BLOCK, type Blocks, blocksNear, insideConvex, type Loop2, segmentGap2 } from '../mesh/index.ts';
 
 /**
  * A convex prism on a seam's plane: `outline` in (u, v), reaching `depth` mm from the plane towards `direction` (+1 along
@@ -173,7 +173,7 @@ function ballRound(poly: readonly Point[]): Ball2 {
 function planarDistance(outline: Loop2, poly: readonly Point[], limit: number): number {
   let best = Infinity;
   const n = outline.length;
-  for (const [u, v] of poly) if (insideLoop(outline, u, v)) return 0;
+  for (const [u, v] of poly) if (insideConvex(outline, u, v)) return 0;
   const ball = ballRound(poly);
   for (let k = 0, j = n - 2; k < n; j = k, k += 2) {
     if (edgeAway(outline, j, k, ball, limit)) continue;
@@ -192,7 +192,7 @@ function planarDistance(outline: Loop2, poly: readonly Point[], limit: number): 
 function floorDistance(outline: Loop2, height: number, poly: readonly Point[], limit: number): number {
   let best = Infinity;
   for (const [u, v, z] of poly) {
-    if (insideLoop(outline, u, v)) best = Math.min(best, (z - height) ** 2);
+    if (insideConvex(outline, u, v)) best = Math.min(best, (z - height) ** 2);
   }
   const n = outline.length;
   const ball = ballRound(poly);
@@ -242,13 +242,6 @@ function withinPolygon(poly: readonly Point[], m: Point, q: Point): boolean {
     const side =
       (e[1] * w[2] - e[2] * w[1]) * m[0] + (e[2] * w[0] - e[0] * w[2]) * m[1] + (e[0] * w[1] - e[1] * w[0]) * m[2];
     if (side < 0) return false;
-  }
-  return true;
-}
-
-function insideLoop(l: Loop2, u: number, v: number): boolean {
-  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
-    if ((l[i] - l[j]) * (v - l[j + 1]) - (l[i + 1] - l[j + 1]) * (u - l[j]) < 0) return false;
   }
   return true;
 }

@@ -59,3 +59,11 @@ export function depthInside(polygon: Polygon, x: number, y: number): number {
   }
   return depth;
 }
+
+/** Whether a point lies in a convex counter-clockwise outline, its edges included. */
+export function insideConvex(l: Polygon, u: number, v: number): boolean {
+  for (let i = 0, j = l.length - 2; i < l.length; j = i, i += 2) {
+    if ((l[i] - l[j]) * (v - l[j + 1]) - (l[i + 1] - l[j + 1]) * (u - l[j]) < 0) return false;
+  }
+  return true;
+}

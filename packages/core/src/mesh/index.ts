@@ -19,9 +19,10 @@ export {
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { type Border, tagBorders, tagPatch } from './borders.ts';
 export { clipped } from './clip.ts';
+export { sphereDirections } from './directions.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';
-export { depthInside, hull2, type Polygon } from './hull2.ts';
+export { depthInside, hull2, insideConvex, type Polygon } from './hull2.ts';
 export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { meetsBox } from './meets-box.ts';
 export { type Mirror, mirroredDirection, mirroredPoint, mirrorIn } from './mirror.ts';

@@ -1,4 +1,4 @@
-import { dot, normalize, scale, triangleCross, type Vec3 } from '../mesh/index.ts';
+import { dot, normalize, scale, sphereDirections, triangleCross, type Vec3 } from '../mesh/index.ts';
 import { layDown, SAME_DIRECTION } from './pose.ts';
 import type { PrintMesh } from './print-mesh.ts';
 
@@ -73,14 +73,9 @@ function restsOf({ hull: { positions: p, triangles: t } }: PrintMesh): Candidate
     .map(({ normal }) => ({ up: scale(normal, -1), why: { kind: 'rest' } }));
 }
 
-/** Directions spread evenly over the sphere (Fibonacci spiral). */
+/** Directions spread evenly over the sphere. */
 export function evenDirections(count: number): Candidate[] {
-  const golden = Math.PI * (3 - Math.sqrt(5));
-  return Array.from({ length: count }, (_, i) => {
-    const z = 1 - (2 * i + 1) / count;
-    const r = Math.sqrt(1 - z * z);
-    return { up: [r * Math.cos(golden * i), r * Math.sin(golden * i), z], why: { kind: 'free' } };
-  });
+  return sphereDirections(count).map((up) => ({ up, why: { kind: 'free' } }));
 }
 
 /** Directions leaned by 15, 30 and 45° from one, to the four sides of how it lies: for resin, where large level layers stick. */

@@ -1,5 +1,14 @@
 import { inRegion, makeFrame, regionsOfLoops, sectionAt } from '../../cut/index.ts';
-import { type Blocks, cross, dot, nearestOnLoop, normalize, perAxis, type Vec3 } from '../../mesh/index.ts';
+import {
+  type Blocks,
+  cross,
+  dot,
+  nearestOnLoop,
+  normalize,
+  perAxis,
+  sphereDirections,
+  type Vec3,
+} from '../../mesh/index.ts';
 
 /** The direction of a limb at a place inside it, and the area of its section there in mm². */
 export interface Limb {
@@ -34,12 +43,7 @@ export function limbAxis(blocks: Blocks, at: Vec3): Limb | null {
     area = found;
     return true;
   };
-  const golden = Math.PI * (3 - Math.sqrt(5));
-  for (let i = 0; i < 40; i++) {
-    const z = 1 - (i + 0.5) / 40;
-    const r = Math.sqrt(1 - z * z);
-    attempt([r * Math.cos(i * golden), r * Math.sin(i * golden), z]);
-  }
+  for (const way of sphereDirections(80).slice(0, 40)) attempt(way);
   for (const unit of [
     [1, 0, 0],
     [0, 1, 0],
