@@ -1,6 +1,8 @@
 import { type IndexedMesh, vecOf } from '../src/mesh/index.ts';
 
-export { seeded as random } from '../src/seeded.ts';
+import { seeded as random } from '../src/seeded.ts';
+
+export { random };
 
 interface Lists {
   positions: number[];

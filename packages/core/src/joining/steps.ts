@@ -1,5 +1,5 @@
 import { alternateBodies, type OrderStep, type Plan, type Seam } from '../document/index.ts';
-import type { MatingFace } from '../seams/index.ts';
+import { type MatingFace, seamKind } from '../seams/index.ts';
 
 /** A step of putting the model together: two groups of pieces, and the faces on which they meet. */
 export interface JoiningStep {
@@ -112,11 +112,12 @@ export function joiningSteps(
   };
   for (const seam of [...seams].reverse()) {
     const own = faces.filter((f) => f.seam === seam.id);
-    if (seam.kind !== 'fan') {
+    const kind = seamKind(seam);
+    if (!kind.round) {
       join(own);
       continue;
     }
-    const half = Math.floor(seam.count / 2);
+    const half = Math.floor(kind.planes(seam) / 2);
     const closing = (f: MatingFace): boolean => f.part === 0 || f.part === half;
     join([...own.filter((f) => !closing(f)), ...own.filter(closing)]);
   }

@@ -23,7 +23,7 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { bodiesOf, isClosed, overlapping } from '../repair/index.ts';
-import { planeInSource, seamPlace } from '../seams/place.ts';
+import { planeInSource, seamPlace } from '../seams/index.ts';
 import { loadSimplifier, toKernel } from '../solid/index.ts';
 import { applyRecipe, mirrorPlane, modelBox, modelOf, packModel, takeMeasure, unpackModel } from './index.ts';
 

@@ -23,8 +23,8 @@ import {
 import { rims } from './carve-cell.ts';
 import { numbered } from './faces.ts';
 import { type Facet, facetsIn } from './facets.ts';
+import { type SeamPlace, seamPlace } from './kinds/index.ts';
 import type { Contacts, KeyedSolid, MatingFace, PartedBody } from './model.ts';
-import { type SeamPlace, seamPlace } from './place.ts';
 
 /** Faces smaller than this are not worth a joint, mm². */
 const LEAST = 12;

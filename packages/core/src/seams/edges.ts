@@ -19,7 +19,7 @@ import { onShow, type ShownBody } from '../show/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
 import { glueChannels } from './glue-channels.ts';
-import { seamOfPlane } from './place.ts';
+import { seamOfPlane } from './kinds/index.ts';
 
 // The rim of a face bevelled on both pieces makes a groove along the seam:
 //

@@ -1,6 +1,6 @@
 import { type CapRegion, commonRegions, type FlatRegion, type Frame } from '../cut/index.ts';
+import { seamOfPlane } from './kinds/index.ts';
 import type { KeyedSolid, MatingFace } from './model.ts';
-import { seamOfPlane } from './place.ts';
 
 /**
  * Pairs the cap regions of a body's pieces: both sides of a seam are cut from the same crossings by the same later

@@ -12,7 +12,7 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { differenceOf, type Kernel } from '../solid/index.ts';
-import { planeId, type SeamPlace, seamPlace } from './place.ts';
+import { planeId, type SeamPlace, seamPlace } from './kinds/index.ts';
 
 // A flat is a round place of a bent seam that is worked flat, so that a joint can stand on it. It is cut into the solid that
 // the seam is cut by, so both sides get it, and what is known of faces holds of it:

@@ -2,13 +2,24 @@ export { withinBound } from './bound-section.ts';
 export { ByteCache } from './byte-cache.ts';
 export { carveCell, isWall, LAP_TAG, wallOfTag } from './carve-cell.ts';
 export { findContacts } from './contacts.ts';
-export { bendWay, type Point, partPlace, sampled } from './cutter.ts';
 export { EvalCache, sizedBody } from './eval-cache.ts';
 export { flatOfPart, flatPlace, flatsOf, partOfFlat } from './flats.ts';
 export { pieceOrder, tagsOf } from './keys.ts';
+export {
+  bendWay,
+  bladesOf,
+  type Point,
+  planeInSource,
+  type SeamKind,
+  type SeamPlace,
+  sampled,
+  seamKind,
+  seamOfPlane,
+  seamPlace,
+} from './kinds/index.ts';
 export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody } from './model.ts';
 export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';
 export { partModel } from './part-model.ts';
-export { bladesOf, planeInSource, planeOfJoint, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
+export { partPlace, planeOfJoint } from './planes.ts';
 export { type Drilling, reshapedSolid, type Sweep } from './reshaped.ts';
 export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

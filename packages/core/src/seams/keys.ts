@@ -13,8 +13,8 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { wallOfTag } from './carve-cell.ts';
+import { seamKind, seamOfPlane } from './kinds/index.ts';
 import type { Anchor, KeyedSolid } from './model.ts';
-import { seamOfPlane } from './place.ts';
 
 /**
  * Body and the sorted seams and sides of the caps: b1/s1+.s2-. Each half-plane of a fan counts for itself; of other seams
@@ -27,8 +27,8 @@ function baseKey(body: string, solid: Solid, plan: Plan, order: readonly string[
   };
   for (const c of solid.caps) {
     const { seam } = seamOfPlane(c.seam);
-    const fan = plan.seams.some((s) => s.id === seam && s.kind === 'fan');
-    add(fan ? c.seam : seam, c.side);
+    const round = plan.seams.some((s) => s.id === seam && seamKind(s).round);
+    add(round ? c.seam : seam, c.side);
   }
   for (const tag of tagsOf(solid)) {
     const wall = wallOfTag(tag);

@@ -23,12 +23,12 @@ import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, boxOf, meetsBox, nearestOnLoop, vecOf } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { carveCell, wallTag } from './carve-cell.ts';
-import { type Cutter, type CutterSeam, cutterOf, isCutter, partPlace } from './cutter.ts';
+import { type Cutter, cutterOf } from './cutter.ts';
 import type { EvalCache } from './eval-cache.ts';
 import { flatPlanes } from './flats.ts';
 import { isFilm, keySolids } from './keys.ts';
+import { planeId, type SeamPlace, seamKind, seamPlace } from './kinds/index.ts';
 import type { Anchor, SizedBody, Stage } from './model.ts';
-import { bladesOf, placedFan, planeId, type SeamPlace, seamPlace } from './place.ts';
 
 /** A seam as it cuts the model. */
 export type PlacedSeam = {
@@ -39,9 +39,9 @@ export type PlacedSeam = {
   /** the places of its planes by their ids */
   readonly places: () => readonly (readonly [string, SeamPlace])[];
 } & (
-  | { readonly kind: 'flat'; readonly frame: Frame; readonly limit?: Limit }
-  | { readonly kind: 'fan'; readonly fan: Fan }
-  | { readonly kind: 'cutter'; readonly cutter: (kernel: Kernel) => Cutter }
+  | { readonly way: 'plane'; readonly frame: Frame; readonly limit?: Limit }
+  | { readonly way: 'fan'; readonly fan: Fan }
+  | { readonly way: 'solid'; readonly cutter: (kernel: Kernel) => Cutter }
 );
 
 /** Which regions of a flat seam's section are cut. Seeds and slits are (u, v) in its frame. */
@@ -75,39 +75,39 @@ export function placeSeam(
 ): PlacedSeam {
   const { scope, id } = seam;
   const common = { id, ...(scope && { scope }) };
-  if (isCutter(seam)) {
-    const { name: _, enabled: __, ...shape } = seam as CutterSeam & { name: string };
+  const kind = seamKind(seam);
+  const way = kind.way(seam);
+  const planes = () =>
+    Array.from({ length: kind.planes(seam) }, (_, part) => kind.planeAt(seam, part, map)).flatMap((place, part) =>
+      place ? [[planeId(id, part), place] as const] : [],
+    );
+  if (way === 'solid') {
+    const { name: _, enabled: __, ...shape } = seam;
     const print = `${id}:${JSON.stringify(shape)}:${map.join()}:${box.min.join()}:${box.max.join()}`;
     let made: Cutter | undefined;
     const cutter = (kernel: Kernel): Cutter => {
       made ??= cutterOf(seam, map, box, fallback, kernel);
       return made;
     };
-    const places = () => {
-      const parts = seam.kind === 'flat' ? 7 : seam.kind === 'profile' ? seam.points.length - 1 : 0;
-      const own = Array.from({ length: parts }, (_, part) => partPlace(seam, part, map)).flatMap((place, part) =>
-        place ? [[planeId(id, part), place] as const] : [],
-      );
-      return [...own, ...flatPlanes(seam, map).map(({ plane, place }) => [plane, place] as const)];
-    };
-    return { ...common, kind: 'cutter', cutter, print, places };
+    const places = () => [...planes(), ...flatPlanes(seam, map).map(({ plane, place }) => [plane, place] as const)];
+    return { ...common, way, cutter, print, places };
   }
-  if (seam.kind === 'fan') {
-    const fan = placedFan(seam, map);
+  if (way === 'fan') {
+    const fan = kind.fan!(seam, map);
     const print = `${id}:${fan.origin}:${fan.axis}:${fan.blades.map((b) => b.frame.normal)}`;
-    const places = () => bladesOf(seam, map).map((b) => [b.id, b.place] as const);
-    return { ...common, kind: 'fan', fan, print, places };
+    return { ...common, way, fan, print, places: planes };
   }
   const place = seamPlace(seam, map);
   const { frame } = place;
   const places = () => [[id, place] as const];
   const plain = `${id}:${frame.origin}:${frame.normal}:${frame.v}`;
-  const mode = seam.regions?.mode ?? 'all';
-  if (mode === 'all' && slits.length === 0) return { ...common, kind: 'flat', frame, print: plain, places };
-  const ofPieces = scope !== undefined && (seam.regions?.of ?? 'pieces') === 'pieces';
-  const limit: Limit = { mode, ofPieces, seeds: (seam.regions?.seeds ?? []).map(place.toModel), slits };
+  const regions = 'regions' in seam ? seam.regions : undefined;
+  const mode = regions?.mode ?? 'all';
+  if (mode === 'all' && slits.length === 0) return { ...common, way, frame, print: plain, places };
+  const ofPieces = scope !== undefined && (regions?.of ?? 'pieces') === 'pieces';
+  const limit: Limit = { mode, ofPieces, seeds: (regions?.seeds ?? []).map(place.toModel), slits };
   const print = `${plain}:${mode}${ofPieces ? '*' : ''}:${limit.seeds.join(';')}:${slits.join(';')}`;
-  return { ...common, kind: 'flat', frame, limit, print, places };
+  return { ...common, way, frame, limit, print, places };
 }
 
 /** Cuts a body by the seams in order: the whole body first, then the state after each seam, all kept. */
@@ -169,17 +169,17 @@ function nextStage(
     return { ...blank, cells: [...others, ...cells], frames, gone, anchors, ...more };
   };
   if (own.length === 0) {
-    const astray = seam.kind === 'flat' && seam.limit?.ofPieces ? seam.limit.seeds.length : 0;
+    const astray = seam.way === 'plane' && seam.limit?.ofPieces ? seam.limit.seeds.length : 0;
     return result([], before.frames, { astray });
   }
   const frames = new Map(before.frames);
-  if (seam.kind === 'fan') {
+  if (seam.way === 'fan') {
     const fan = clearFan(seam.fan, own, sized.window);
     for (const { seam: id, frame } of fan.blades) frames.set(id, frame);
     const parts = own.map((cell) => fanCut(cell, fan, frames, sized.window).filter((c) => c !== null));
     return result(parts.flat(), frames, { cuts: parts.some((p) => p.length > 1) });
   }
-  if (seam.kind === 'cutter') {
+  if (seam.way === 'solid') {
     if (!context.kernel) throw new GephyraError('plan.kernel', 'This kind of seam needs the solid kernel.');
     const { kernel } = context;
     try {

@@ -9,9 +9,9 @@ import { edgedCells, isCrumb, isTrimmed } from './edges.ts';
 import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
 import { isFilm, keySolids } from './keys.ts';
+import { seamOfPlane } from './kinds/index.ts';
 import type { Anchor, MatingFace, PartedBody, PartedModel, SizedBody, Stage } from './model.ts';
 import { type CutContext, cutBody, isOfBody, MOST_PIECES, type PlacedSeam, placeSeam } from './part-body.ts';
-import { seamOfPlane } from './place.ts';
 import { type SeamReport, seamFindings } from './seam-findings.ts';
 
 type Places = Map<string, [number, number][]>;
@@ -44,7 +44,7 @@ export function partModel(plan: Plan, model: Model, context: Omit<CutContext, 'p
         gone: (seam.scope ?? []).filter(
           (key) => own.some((s) => s.gone.includes(key)) || !sized.some((b) => isOfBody(key, b.body.id)),
         ),
-        astray: own.length > 0 && seam.kind === 'flat' ? Math.min(...own.map((s) => s.astray)) : 0,
+        astray: own.length > 0 ? Math.min(...own.map((s) => s.astray)) : 0,
         lost: [...new Set(own.flatMap((s) => s.lost))],
         refused: own.find((s) => s.refused !== '')?.refused ?? '',
         left: leftOf(parted.areas.get(seam.id)),

@@ -1,5 +1,6 @@
 import type { Finding, Seam } from '../document/index.ts';
 import { flatsOf } from './flats.ts';
+import { seamKind } from './kinds/index.ts';
 
 /** A groove that leaves less of a face than this share is told of. */
 const LEAST_LEFT = 0.6;
@@ -40,7 +41,7 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
         mend: { label: 'Let it cut all pieces', change: { do: 'setSeam', id: seam.id, set: { scope: undefined } } },
       });
     }
-    if (astray > 0 && seam.kind === 'flat' && seam.regions) {
+    if (astray > 0) {
       out.push({
         code: 'seam.region',
         severity: 'warn',
@@ -70,7 +71,7 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
     } else if (!cuts && gone.length === 0) {
       out.push({ code: 'seam.misses', severity: 'warn', where, message: 'This seam cuts nothing.' });
     }
-    const bent = seam.kind === 'ring' || (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0));
+    const bent = seamKind(seam).bent(seam);
     const flats = flatsOf(seam);
     if (cuts && bent && flats.length === 0) {
       out.push({

@@ -12,7 +12,7 @@ import {
   nearestOnLoop,
   type Vec3,
 } from '../../mesh/index.ts';
-import type { MatingFace, SeamPlace } from '../../seams/index.ts';
+import { type MatingFace, type SeamPlace, seamKind } from '../../seams/index.ts';
 
 /** A face that is furnished as another: where the other's places, turns and sides are on it. */
 export interface Sibling {
@@ -38,11 +38,11 @@ const itself = (face: MatingFace): Sibling => ({ face, at: ([u, v]) => [u, v], t
 export function groupsOf(faces: readonly MatingFace[], plan: Plan, mirror: Mirror | null): Group[] {
   const left = new Set(faces);
   const groups: Group[] = [];
-  const fans = new Set(plan.seams.filter((s) => s.kind === 'fan').map((s) => s.id));
+  const round = new Set(plan.seams.filter((s) => seamKind(s).round).map((s) => s.id));
   for (const face of faces) {
     if (!left.delete(face)) continue;
     const group = [itself(face)];
-    if (fans.has(face.seam)) {
+    if (round.has(face.seam)) {
       for (const other of [...left]) {
         if (other.seam !== face.seam || !alike(face, itself(other))) continue;
         left.delete(other);

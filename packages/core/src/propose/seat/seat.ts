@@ -28,7 +28,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import { withinBuild } from '../../print/index.ts';
-import { inZone, type MatingFace, placeZone } from '../../seams/index.ts';
+import { inZone, type MatingFace, placeZone, seamKind } from '../../seams/index.ts';
 import { mm } from '../../units.ts';
 import { waysOfFlats } from './flat-ways.ts';
 import { type Ground, groundOf, roomyGround } from './ground.ts';
@@ -384,7 +384,7 @@ class Seater {
 
   /** The half that stands out goes where the face does not lie on the bed. Round a fan it is on the same end everywhere. */
   private maleSide(face: MatingFace): '+' | '-' {
-    if (this.plan.seams.some((s) => s.id === face.seam && s.kind === 'fan')) return '-';
+    if (this.plan.seams.some((s) => s.id === face.seam && seamKind(s).round)) return '-';
     const [minus, plus] = face.pieces.map((key) => this.bedFace.get(key) === face);
     const wanted = minus && !plus ? 1 : 0;
     // the printer may have no room for it on one of the two

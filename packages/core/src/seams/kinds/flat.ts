@@ -1,0 +1,94 @@
+import { closedMesh, halve, type Triangulator } from '../../cut/index.ts';
+import {
+  type Affine,
+  type Box,
+  bounds,
+  boxCorners,
+  determinant,
+  type IndexedMesh,
+  inverse,
+  mapPoint,
+  turnedOver,
+  vecOf,
+} from '../../mesh/index.ts';
+import { planeId, type SeamPlace, seamPlace } from './place.ts';
+import type { SeamKind, SeamOf, SeamSolid } from './seam-kind.ts';
+import { NOTHING } from './swept.ts';
+
+type FlatSeam = SeamOf<'flat'>;
+type Bound = NonNullable<FlatSeam['bound']>;
+
+/** A plane; within a box that bounds it, the part of that box above the plane: plane 0 is its own, the others lie on the box. */
+export const flat: SeamKind<FlatSeam> = {
+  way: (seam) => (seam.bound ? 'solid' : 'plane'),
+  planes: (seam) => (seam.bound ? 1 + BOX_SIDES.length : 1),
+  planeAt: (seam, part, map) =>
+    part === 0 || !seam.bound ? seamPlace(seam, map) : sidePlace(seam.bound, part - 1, map),
+  bent: () => false,
+  round: false,
+  solid: (seam, map, reach, fallback) =>
+    seam.bound ? boundedSolid(seam, seam.bound, map, reach, fallback) : { mesh: NOTHING, facets: [] },
+};
+
+/** The place of a side of the box; its normal points into it. */
+function sidePlace(bound: Bound, side: number, map: Affine): SeamPlace | null {
+  const axis = Math.floor(side / 2);
+  if (axis > 2) return null;
+  const { low, high } = cornersOf(bound);
+  const lower = side % 2 === 0;
+  const inward = [0, 0, 0] as [number, number, number];
+  inward[axis] = lower ? 1 : -1;
+  const origin = vecOf((a) => (a !== axis ? (low[a] + high[a]) / 2 : lower ? low[a] : high[a]));
+  return seamPlace({ origin: origin as [number, number, number], normal: inward }, map);
+}
+
+/** A box thinner than this bounds nothing, in the source's units. */
+const LEAST_BOUND = 1e-4;
+
+function boundedSolid(seam: FlatSeam, bound: Bound, map: Affine, reach: Box, fallback: Triangulator): SeamSolid {
+  const { low, high } = cornersOf(bound);
+  // of a box that reaches far out only what is round the model counts
+  const back = inverse(map);
+  const round = bounds(Float64Array.from(boxCorners(reach).flatMap((c) => mapPoint(back, c))));
+  for (let a = 0; a < 3; a++) {
+    const room = round.max[a] - round.min[a];
+    low[a] = Math.max(low[a], round.min[a] - room);
+    high[a] = Math.min(high[a], round.max[a] + room);
+  }
+  // a box without room cuts nothing
+  if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
+  const place = seamPlace(seam, map);
+  const { above } = halve(boxMesh({ min: low, max: high }, map), place.frame, fallback);
+  const mesh = above ? closedMesh(above, () => 0) : NOTHING;
+  const facets = Array.from({ length: flat.planes(seam) }, (_, part) => {
+    const own = flat.planeAt(seam, part, map);
+    return own && { plane: planeId(seam.id, part), place: own };
+  });
+  return { mesh, facets };
+}
+
+/** Corners of a box, whichever of the given ones is which. */
+export const cornersOf = ({ min, max }: Bound) => ({
+  low: min.map((x, a) => Math.min(x, max[a])) as [number, number, number],
+  high: max.map((x, a) => Math.max(x, min[a])) as [number, number, number],
+});
+
+/** The sides of a box by its corners, looked at from outside. */
+const BOX_SIDES = [
+  [0, 4, 6, 2],
+  [1, 3, 7, 5],
+  [0, 1, 5, 4],
+  [2, 6, 7, 3],
+  [0, 2, 3, 1],
+  [4, 5, 7, 6],
+];
+
+/** A box of the source's coordinates on the model; side i has tag i + 1. */
+export function boxMesh(box: Box, map: Affine): IndexedMesh {
+  const mesh: IndexedMesh = {
+    positions: Float64Array.from(boxCorners(box).flatMap((c) => mapPoint(map, c))),
+    triangles: Uint32Array.from(BOX_SIDES.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
+    tags: Uint32Array.from(BOX_SIDES.flatMap((_, i) => [i + 1, i + 1])),
+  };
+  return determinant(map) < 0 ? turnedOver(mesh) : mesh;
+}
