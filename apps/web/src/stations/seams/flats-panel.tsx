@@ -1,4 +1,4 @@
-import { type Flat, flatPlace, flatsOf, IDENTITY, type ProfileSeam, type Seam } from '@gephyra/core';
+import { type Flat, flatPlace, flatsOf, IDENTITY, type ProfileSeam, type Seam, seamKind } from '@gephyra/core';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
@@ -12,9 +12,7 @@ import { Working } from '../../ui/working.tsx';
 type Bent = ProfileSeam | Extract<Seam, { kind: 'ring' }>;
 
 /** Whether a seam's faces are bent, so that joints need flats, or have been and still have some. */
-export const isBent = (seam: Seam): seam is Bent =>
-  seam.kind === 'ring' ||
-  (seam.kind === 'profile' && (seam.curve !== 'line' || seam.bend !== 0 || flatsOf(seam).length > 0));
+export const isBent = (seam: Seam): seam is Bent => seamKind(seam).bent(seam) || flatsOf(seam).length > 0;
 
 /** A seam's flats as the view draws them. */
 export const flatMarkers = (seam: Seam, map = IDENTITY): Marker[] =>

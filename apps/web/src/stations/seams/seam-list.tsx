@@ -44,9 +44,16 @@ export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected
   );
 }
 
+/** What is said of a seam first, by its kind. */
+const SAID: { readonly [K in Seam['kind']]: (seam: Extract<Seam, { kind: K }>) => string } = {
+  flat: (seam) => `square to ${axisName(baseAxis(seam.normal))}`,
+  fan: (seam) => `${seam.count} half-planes`,
+  ring: (seam) => `radius ${seam.radius.toFixed(1)}`,
+  profile: (seam) => `${seam.points.length} points`,
+};
+
 /** What a seam is, in a few words. */
 function describe(seam: Seam): string {
-  const axis = axisName(baseAxis(seam.normal));
   const lean = Math.hypot(...leans(seam.normal));
   const way = lean < 0.05 ? '' : `, leans ${lean.toFixed(1)}°`;
   const limits = [
@@ -58,12 +65,7 @@ function describe(seam: Seam): string {
         : `all but ${seam.regions.seeds.length}`
       : '',
   ].filter(Boolean);
-  const kind = {
-    flat: `square to ${axis}`,
-    fan: seam.kind === 'fan' ? `${seam.count} half-planes` : '',
-    ring: seam.kind === 'ring' ? `radius ${seam.radius.toFixed(1)}` : '',
-    profile: seam.kind === 'profile' ? `${seam.points.length} points` : '',
-  }[seam.kind];
+  const kind = (SAID[seam.kind] as (seam: Seam) => string)(seam);
   return [seam.kind === 'flat' && way ? way.slice(2) : kind + way, ...limits].join(', ');
 }
 

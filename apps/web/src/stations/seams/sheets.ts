@@ -15,19 +15,24 @@ import {
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
 
-/** Corners of the quads that show where a seam runs, twelve numbers a quad, on the model. */
-export function sheetsOf(seam: Seam, map: Affine, box: BoxView): Float32Array {
-  if (seam.kind === 'fan') return bladeSheets(seam, map, box);
-  if (seam.kind === 'ring') {
+type Sheets<S extends Seam> = (seam: S, map: Affine, box: BoxView) => Float32Array;
+
+const SHEETS: { readonly [K in Seam['kind']]: Sheets<Extract<Seam, { kind: K }>> } = {
+  // its sheet is drawn with the section
+  flat: () => new Float32Array(0),
+  fan: bladeSheets,
+  ring(seam, map, box) {
     const circle = Array.from({ length: 65 }, (_, i): Point => {
       const a = (i / 64) * 2 * Math.PI;
       return [seam.radius * Math.cos(a), seam.radius * Math.sin(a)];
     });
     return sweptSheets(seam, circle, 0, map, box);
-  }
-  if (seam.kind === 'profile') return sweptSheets(seam, sampled(seam), seam.bend, map, box);
-  return new Float32Array(0);
-}
+  },
+  profile: (seam, map, box) => sweptSheets(seam, sampled(seam), seam.bend, map, box),
+};
+
+/** Corners of the quads that show where a seam runs, twelve numbers a quad, on the model. */
+export const sheetsOf: Sheets<Seam> = (seam, map, box) => (SHEETS[seam.kind] as Sheets<Seam>)(seam, map, box);
 
 const corners = (box: BoxView): Triple[] =>
   Array.from({ length: 8 }, (_, i) => vecOf((a) => (i & (1 << a) ? box.max[a] : box.min[a])));

@@ -1,5 +1,5 @@
 import { IDENTITY, isListedAt, type Seam } from '@gephyra/core';
-import { useEffect, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, cutsInPart, seamInPlan, seamOnModel, seamTitle } from '../../project/seam-math.ts';
@@ -9,6 +9,7 @@ import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
 import { areaCut, cutRegions } from './choose-regions.ts';
 import { ColourPanel } from './colour-panel.tsx';
+import { FanPanel } from './fan-panel.tsx';
 import { FlatsPanel, flatMarkers, isBent } from './flats-panel.tsx';
 import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
@@ -18,14 +19,14 @@ import { ProfilePanel } from './profile-panel.tsx';
 import { ProposePanel } from './propose-panel.tsx';
 import { Reasons } from './reasons.tsx';
 import { RegionsPanel } from './regions-panel.tsx';
-import { RoundPanel } from './round-panel.tsx';
+import { RingPanel } from './ring-panel.tsx';
 import { ScopePanel } from './scope-panel.tsx';
 import { SeamList } from './seam-list.tsx';
 import { sheetsOf } from './sheets.ts';
 import { SidesPanel } from './sides-panel.tsx';
 import { TiltPanel } from './tilt-panel.tsx';
 import { useAlong } from './use-along.ts';
-import { useSection } from './use-section.ts';
+import { type SeamSection, useSection } from './use-section.ts';
 import { useZoneView, Zones } from './zones.tsx';
 
 const TABS = ['place', 'regions', 'flats', 'scope', 'sides'] as const;
@@ -122,10 +123,8 @@ export default function SeamsStation() {
                 seams={seams}
                 setMoving={setMoving}
               />
-            ) : inPlan.kind === 'profile' ? (
-              <ProfilePanel key={inPlan.id} seam={inPlan} />
             ) : (
-              <RoundPanel key={inPlan.id} seam={inPlan} section={section} />
+              <OwnPanel key={inPlan.id} seam={inPlan} section={section} />
             )}
             <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })}>
               {tab === 'place' && (
@@ -151,6 +150,21 @@ export default function SeamsStation() {
     </>
   );
 }
+
+type Bent = Exclude<Seam, { kind: 'flat' }>;
+type PanelOf<S extends Bent> = (props: { seam: S; section: SeamSection | null }) => ReactNode;
+
+/** The drawing and sizes of seams that are no plane. */
+const PANELS: { readonly [K in Bent['kind']]: PanelOf<Extract<Bent, { kind: K }>> } = {
+  fan: FanPanel,
+  ring: RingPanel,
+  profile: ProfilePanel,
+};
+
+const OwnPanel: PanelOf<Bent> = ({ seam, section }) => {
+  const Panel = PANELS[seam.kind] as PanelOf<Bent>;
+  return <Panel seam={seam} section={section} />;
+};
 
 /** Caliper and landmarks of a flat seam. */
 function Flat({

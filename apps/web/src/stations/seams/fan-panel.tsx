@@ -1,0 +1,68 @@
+import { IDENTITY, type Seam } from '@gephyra/core';
+import { useProject } from '../../project/project.tsx';
+import { raysOf, seamTitle } from '../../project/seam-math.ts';
+import { NumberField } from '../../ui/number-field.tsx';
+import { Part } from '../../ui/panels.tsx';
+import { AxisView } from './axis-view.tsx';
+import type { SeamSection } from './use-section.ts';
+
+const degrees = (radians: number): number => (((radians * 180) / Math.PI) % 360) + 0;
+
+/** A fan, looked at along its axis: half-planes that are turned by the handle of the first. */
+export function FanPanel({ seam, section }: { seam: Extract<Seam, { kind: 'fan' }>; section: SeamSection | null }) {
+  const { change, view } = useProject();
+  const map = view?.map ?? IDENTITY;
+  const title = seamTitle(seam);
+  const set = (label: string, next: Record<string, unknown>) =>
+    change(label, { do: 'setSeam', id: seam.id, set: next });
+  const rays = (phase: number) => raysOf({ ...seam, phase }, map);
+  /** Turned by as much as a place is away from the first half-plane. */
+  const at = (x: number, y: number, free: boolean): number => {
+    const [u, v] = rays(seam.phase)[0];
+    const [u1, v1] = rays(seam.phase + 0.1)[0];
+    const sign = Math.sign(u * v1 - v * u1) || 1;
+    const turned = seam.phase + sign * (Math.atan2(y, x) - Math.atan2(v, u));
+    return free ? turned : (Math.round((turned * 180) / Math.PI) * Math.PI) / 180;
+  };
+  return (
+    <>
+      <AxisView
+        title="Fan"
+        section={section}
+        rays={rays}
+        dial={{
+          label: `Turn of ${title}`,
+          value: seam.phase,
+          shown: degrees,
+          said: (phase) => `${degrees(phase).toFixed(1)} degrees`,
+          least: -360,
+          most: 360,
+          step: Math.PI / 180,
+          reach: () => 1,
+          handle: (phase) => ({ way: rays(phase)[0] ?? [1, 0], far: null }),
+          at,
+          keep: (phase) => set(`Turn ${title}`, { phase: Number(phase.toFixed(6)) }),
+        }}
+      />
+      <Part title="Sizes">
+        <div className="grid grid-cols-2 gap-2">
+          <NumberField
+            label="Segments"
+            unit=""
+            digits={0}
+            min={2}
+            max={72}
+            value={seam.count}
+            onCommit={(x) => set(`Part ${title} in ${Math.round(x)}`, { count: Math.round(x) })}
+          />
+          <NumberField
+            label="Turn"
+            unit="°"
+            value={(seam.phase * 180) / Math.PI}
+            onCommit={(x) => set(`Turn ${title}`, { phase: Number(((x * Math.PI) / 180).toFixed(9)) })}
+          />
+        </div>
+      </Part>
+    </>
+  );
+}
