@@ -93,7 +93,11 @@ export const columnsFor = (
     header: 'Lies',
     size: 90,
     accessorFn: (p) => p.print?.why ?? '',
-    cell: (c) => <span className="block break-words">{String(c.getValue())}</span>,
+    cell: (c) => (
+      <span className="line-clamp-2 break-words" title={String(c.getValue())}>
+        {String(c.getValue())}
+      </span>
+    ),
   },
   {
     id: 'hours',
