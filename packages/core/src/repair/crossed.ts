@@ -187,7 +187,7 @@ export function passingWithin(mesh: IndexedMesh, isMade: (tag: number) => boolea
     triangles: Uint32Array.from(own.flatMap((i) => [t[3 * i], t[3 * i + 1], t[3 * i + 2]])),
     tags: Uint32Array.from(own, (i) => tags[i]),
   };
-  const { triangles: pairs } = crossings(buildTree(made), buildTree(mesh), COUNTED, KEPT);
+  const { triangles: pairs } = crossings(buildTree(made), buildTree(mesh), COUNTED, KEPT, ROUNDING);
   let count = 0;
   for (let k = 0; k < pairs.length; k += 2) {
     if (passingDepth([...cornersOf(made, pairs[k]), ...cornersOf(mesh, pairs[k + 1])]) >= ROUNDING) count++;

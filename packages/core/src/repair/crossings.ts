@@ -19,9 +19,10 @@ const PAIRS_A_LEAF = 30;
 /**
  * Finds pairs of triangles of which an edge of one goes through the other, exactly decided (Shewchuk, "Adaptive precision
  * floating-point arithmetic and fast robust geometric predicates", 1997). Triangles that share an edge, and those that only
- * touch, do not count. With the same tree twice it looks for self-crossings.
+ * touch, do not count. With the same tree twice it looks for self-crossings. `deep`: only those of which either stands out that
+ * far on both sides of the other, mm; most that touch are then told without exact arithmetic.
  */
-export function crossings(a: Tree, b: Tree, limit = 1_000_000, keep = 2000): Crossings {
+export function crossings(a: Tree, b: Tree, limit = 1_000_000, keep = 2000, deep = 0): Crossings {
   const kept: number[] = [];
   let pairs = 0;
   const self = a === b;
@@ -29,6 +30,7 @@ export function crossings(a: Tree, b: Tree, limit = 1_000_000, keep = 2000): Cro
     a,
     b,
     (i, j) => {
+      if (deep > 0 && !standOut(a.mesh, i, b.mesh, j, deep)) return false;
       if (!(self ? crossSelf(a, i, j) : crossApart(a, i, b, j))) return false;
       if (pairs < keep) kept.push(i, j);
       return ++pairs >= limit;
@@ -49,6 +51,35 @@ function crossSelf(tree: Tree, i: number, j: number): boolean {
 }
 
 const crossApart = (a: Tree, i: number, b: Tree, j: number): boolean => trianglesCross(a.mesh, i, b.mesh, j);
+
+/** Whether corners of either of two triangles lie so far off the plane of the other, on both of its sides. */
+export const standOut = (a: Surface, i: number, b: Surface, j: number, least: number): boolean =>
+  standsOut(a, i, b, j, least) && standsOut(b, j, a, i, least);
+
+/** Whether corners of triangle j lie so far off the plane of triangle i, on both of its sides. */
+function standsOut(
+  { positions: p, triangles: s }: Surface,
+  i: number,
+  { positions: q, triangles: t }: Surface,
+  j: number,
+  least: number,
+): boolean {
+  const [a, b, c] = [s[i * 3] * 3, s[i * 3 + 1] * 3, s[i * 3 + 2] * 3];
+  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const far = least * Math.sqrt(nx * nx + ny * ny + nz * nz);
+  if (far === 0) return false;
+  let below = false;
+  let above = false;
+  for (let k = 0; k < 3; k++) {
+    const d = t[j * 3 + k] * 3;
+    const off = nx * (q[d] - p[a]) + ny * (q[d + 1] - p[a + 1]) + nz * (q[d + 2] - p[a + 2]);
+    if (off >= far) above = true;
+    else if (off <= -far) below = true;
+  }
+  return below && above;
+}
 
 const signs = new Float64Array(6);
 

@@ -102,6 +102,20 @@ describe('crossings', () => {
     );
   });
 
+  it('of which only deep ones are asked for leave out what passes less far', () => {
+    const depth = fc.double({ min: 1e-5, max: 0.01, noNaN: true });
+    fc.assert(
+      fc.property(depth, depth, (by, deep) => {
+        fc.pre(Math.abs(by - deep) > 1e-9);
+        // a box that stands in the side of another by so much
+        const a = buildTree(box([0, 0, 0], [10, 10, 10]));
+        const b = buildTree(box([10 - by, 3, 3], [15, 7, 7]));
+        expect(crossings(a, b).pairs).toBeGreaterThan(0);
+        expect(crossings(a, b, 1000, 1000, deep).pairs > 0).toBe(by > deep);
+      }),
+    );
+  });
+
   it('bodies that only touch do not overlap; one inside another, and the same twice, do', () => {
     expect(overlapping(cube, box([10, 0, 0], [20, 10, 10]))).toBeNull();
     expect(overlapping(cube, box([10, 10, 10], [20, 20, 20]))).toBeNull();
