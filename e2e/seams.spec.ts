@@ -333,6 +333,12 @@ test('seams are placed by what is picked in the view, limited to a piece and a b
   await pick(0, -60);
   await expect(page.getByLabel('Box z from', { exact: true })).toBeVisible();
   await expect(list).toContainText('in a box');
+  // the section is what lies in the box, and follows it
+  const section = page.getByRole('group', { name: 'Section' });
+  const before = await section.getByRole('img').getAttribute('aria-label');
+  await page.getByLabel('Box x from', { exact: true }).fill('30');
+  await page.getByLabel('Box x from', { exact: true }).press('Enter');
+  await expect(section.getByRole('img')).not.toHaveAttribute('aria-label', before!);
   await settled(page);
   await page.getByRole('button', { name: 'Take the box off' }).click();
   await expect(shelf).toContainText('3 pieces');

@@ -45,7 +45,7 @@ export function useSection(seam: Seam | null, walls: boolean): SeamSection | nul
     }
     const limited = seam.scope || (seam.kind === 'flat' && seam.bound);
     const of = limited ? { document: plan, seam: seam.id } : undefined;
-    const earlier = of ? beforeIt(seam, plan.seams) : '';
+    const earlier = of ? `${beforeIt(seam, plan.seams)}${JSON.stringify('bound' in seam && seam.bound)}` : '';
     const key = `${earlier}|${seam.origin.join()}|${seam.normal.join()}|${seam.up?.join()}|${view.map.join()}|${view.box.max.join()}|${walls}`;
     if (last.current === key) return;
     last.current = key;
