@@ -79,6 +79,20 @@ async function furnishVisor(): Promise<void> {
     .waitFor({ timeout: 60_000 });
 }
 
+/** The shelf's pictures come a little after the pieces: waits until each has some colour. */
+const shelfDrawn = (): Promise<unknown> =>
+  page.waitForFunction(
+    () =>
+      [...document.querySelectorAll<HTMLCanvasElement>('[aria-label="Shelf of pieces"] canvas')].every((c) =>
+        c
+          .getContext('2d')
+          ?.getImageData(0, 0, c.width, c.height)
+          .data.some((x) => x > 0),
+      ),
+    null,
+    { timeout: 120_000 },
+  );
+
 await mkdir(out, { recursive: true });
 const browser = await chromium.launch({
   executablePath: chromiumPath,
@@ -94,8 +108,12 @@ for (const [name, path] of Object.entries(views)) {
   if (name === 'joints-shell') await cutVisor(visor.id);
   await page.goto(base + path);
   if (path === '/printers') await page.getByRole('heading', { name: 'Fits', exact: true }).waitFor();
-  else if (path === '/') await page.getByRole('link', { name: 'Open Ebb-bell lantern' }).waitFor();
-  else {
+  else if (path === '/') {
+    await page.getByRole('link', { name: 'Open Ebb-bell lantern' }).waitFor();
+    // every card has its picture
+    await page.getByText('Drawing the picture').first().waitFor({ state: 'detached', timeout: 120_000 });
+    await page.getByRole('heading', { name: 'Under way' }).waitFor({ state: 'detached', timeout: 120_000 });
+  } else {
     await page.getByRole('button', { name: 'Export pieces' }).first().waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor({ timeout: 120_000 });
     if (name === 'seams' || name === 'joints' || name === 'seams-regions') {
@@ -192,6 +210,7 @@ for (const [name, path] of Object.entries(views)) {
       await page.getByLabel('Snap to').waitFor();
     await page.getByTestId('view').and(page.locator('[data-settled=true]')).waitFor();
     await page.mouse.click(1200, 785);
+    await shelfDrawn();
   }
   await page.screenshot({ path: join(out, `${name}.png`) });
   console.log(`${name}.png`);

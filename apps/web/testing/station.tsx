@@ -57,12 +57,15 @@ const NO_EQUIPMENT = { equipment: { revision: 0, equipment: { printers: [], pres
 function engineOf(held: HeldModel) {
   return {
     regions: async (frame: Frame, walls: boolean, of?: { document: unknown; seam: string }) => {
-      const regions = of ? regionsOfSeam(held, of.document, of.seam, frame) : regionsAt(wholeModel(held), frame);
+      const regions = of
+        ? regionsOfSeam(held, held.posed(of.document), of.seam, frame)
+        : regionsAt(wholeModel(held), frame);
       return { regions, walls: walls ? wallsOf(regions) : null };
     },
-    along: async (plan: unknown, seam: string, frame: Frame, others: readonly number[]) => {
+    along: async (document: unknown, seam: string, frame: Frame, others: readonly number[]) => {
+      const plan = held.posed(document);
       const meshes = targetsOf(held, plan, seam).map((t) => t.mesh);
-      return along(held.posed(plan), held.model.map, meshes, frame, others, null);
+      return along(plan, held.model.map, meshes, frame, others, null);
     },
     mirror: async () => null,
     pictures: async () => [],

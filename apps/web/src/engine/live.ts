@@ -180,7 +180,9 @@ export const engine = {
     walls: boolean,
     of?: { document: unknown; seam: string },
   ): { regions: RegionView[]; walls: WallView | null } {
-    const regions = of ? regionsOfSeam(held, of.document, of.seam, frame) : regionsAt(wholeModel(held), frame);
+    const regions = of
+      ? regionsOfSeam(held, held.posed(of.document), of.seam, frame)
+      : regionsAt(wholeModel(held), frame);
     return { regions, walls: walls ? wallsOf(regions) : null };
   },
 
@@ -201,7 +203,7 @@ export const engine = {
   /** Sections along a seam of a plan with landmarks and bands; `others`: places of other seams that part what it cuts. */
   along(document: unknown, seam: string, frame: Frame, others: readonly number[]): AlongView {
     const plan = held.posed(document);
-    const meshes = targetsOf(held, document, seam).map((t) => t.mesh);
+    const meshes = targetsOf(held, plan, seam).map((t) => t.mesh);
     return along(plan, held.model.map, meshes, frame, others, held.knownMirror());
   },
 
@@ -219,7 +221,7 @@ export const engine = {
 
   /** The pieces as they stand before a seam. */
   piecesBefore(document: unknown, seam: string): { key: string; code: string; name: string }[] {
-    return piecesBefore(held, document, seam).map(({ key, code, name }) => ({ key, code, name }));
+    return piecesBefore(held, parsePlan(document), seam).map(({ key, code, name }) => ({ key, code, name }));
   },
 
   /** A joint as it would be, measured beside the others. */

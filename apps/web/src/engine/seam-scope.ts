@@ -9,8 +9,9 @@ import {
   insidePoint,
   type Loop2,
   type Piece,
-  parsePlan,
+  type Plan,
   regionsOfLoops,
+  seamsBefore,
   sectionAt,
   sectionLoops,
   withinBound,
@@ -39,17 +40,17 @@ let kept: { key: string; targets: readonly Target[] } | null = null;
 
 /**
  * What a seam of a plan may cut: all bodies, or the pieces that it is meant for as they stand before it, where its regions are
- * told apart on those. The last answer is kept.
+ * told apart on those. The last answer is kept, so that a seam which is dragged has them at once.
  */
-export function targetsOf(held: HeldModel, document: unknown, id: string): readonly Target[] {
-  const plan = parsePlan(document);
-  const at = plan.seams.findIndex((s) => s.id === id);
-  const seam = plan.seams[at];
+export function targetsOf(held: HeldModel, plan: Plan, id: string): readonly Target[] {
+  const seam = plan.seams.find((s) => s.id === id);
   if (!seam?.scope || (seam.kind === 'flat' && seam.regions?.of === 'body')) return wholeModel(held);
-  const scope = new Set(seam.scope);
-  const before = piecesBefore(held, document, id);
-  const key = `${held.key()} ${JSON.stringify([seam.scope, plan.seams.slice(0, at)])}`;
-  if (kept?.key !== key) kept = { key, targets: before.filter((p) => scope.has(p.key)).map(targetOf) };
+  const { scope } = seam;
+  const key = `${held.key()} ${JSON.stringify([scope, seamsBefore(plan, id), plan.anchors])}`;
+  if (kept?.key !== key) {
+    const meant = piecesBefore(held, plan, id).filter((p) => scope.includes(p.key));
+    kept = { key, targets: meant.map(targetOf) };
+  }
   return kept.targets;
 }
 
@@ -60,25 +61,22 @@ function targetOf(piece: Piece): Target {
 }
 
 /** The pieces as they stand before a seam. */
-export function piecesBefore(held: HeldModel, document: unknown, seam: string): readonly Piece[] {
-  const plan = parsePlan(document);
-  const at = plan.seams.findIndex((s) => s.id === seam);
-  return held.evaluate({ ...plan, seams: plan.seams.slice(0, at), joints: [] }).pieces;
-}
+export const piecesBefore = (held: HeldModel, plan: Plan, seam: string): readonly Piece[] =>
+  held.evaluate({ ...plan, seams: seamsBefore(plan, seam), joints: [] }).pieces;
 
 /** The regions of a plane's section, largest first. */
 export const regionsAt = (targets: readonly Target[], frame: Frame): RegionView[] =>
   regionViews(targets.map((b) => ({ body: b.body, loops: sectionLoops(b.mesh, frame, b.blocks()) })));
 
 /** The same of what a seam of a plan may cut: of its pieces, and in the box that bounds it. */
-export function regionsOfSeam(held: HeldModel, document: unknown, id: string, frame: Frame): RegionView[] {
-  const seam = parsePlan(document).seams.find((s) => s.id === id);
+export function regionsOfSeam(held: HeldModel, plan: Plan, id: string, frame: Frame): RegionView[] {
+  const seam = plan.seams.find((s) => s.id === id);
   const bound = seam?.kind === 'flat' ? seam.bound : undefined;
   const loopsOf = (b: Target): readonly Loop2[] => {
     const { loops } = sectionAt(b.mesh, frame, b.blocks());
     return bound ? withinBound(loops, bound, held.model.map, frame) : loops;
   };
-  return regionViews(targetsOf(held, document, id).map((b) => ({ body: b.body, loops: loopsOf(b) })));
+  return regionViews(targetsOf(held, plan, id).map((b) => ({ body: b.body, loops: loopsOf(b) })));
 }
 
 const regionViews = (sections: readonly { body: string; loops: readonly Loop2[] }[]): RegionView[] =>

@@ -7,10 +7,12 @@ import {
   makeFrame,
   mapPoint,
   mapVector,
+  type Plan,
   perAxis,
   planeInSource,
   type Seam,
   seamPlace,
+  seamsBefore,
   turning,
   turningTo,
 } from '@gephyra/core';
@@ -132,6 +134,12 @@ export function sides(
 
 /** Whether two seams look the same way, so that they share a caliper. */
 export const sameWay = (a: Triple, b: Triple): boolean => Math.abs(dot(a, b)) > 1 - 1e-6;
+
+/** Tells the same again as long as the pieces are the same that a seam is meant for, as they stand before it. */
+export const standingBefore = (
+  plan: Pick<Plan, 'seams' | 'anchors'>,
+  { id, scope }: Pick<Seam, 'id' | 'scope'>,
+): string => JSON.stringify([scope, seamsBefore(plan, id), plan.anchors]);
 
 /** Whether a seam cuts some of what lies in its plane only, so that a piece may go on behind it. */
 export const cutsInPart = (seam: Seam): boolean =>

@@ -53,4 +53,5 @@ export {
   type Zone,
 } from './schema.ts';
 export type { SeamReason } from './seam-reasons.ts';
+export { seamsBefore } from './seams-before.ts';
 export { CREASE, MOST_MARKS, type ShowMark } from './show-mark.ts';

@@ -1,7 +1,7 @@
 import type { Solid } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
-import { cornersOf, passingDepth, placeOfPair, ROUNDING, standOut, trianglesCross } from '../repair/index.ts';
+import { cornersOf, eachStandsOut, passingDepth, placeOfPair, ROUNDING, trianglesCross } from '../repair/index.ts';
 
 /** Where what a joint (or a code) makes of a piece passes through something of that piece. */
 export interface Passing {
@@ -119,7 +119,7 @@ const meet = (a: Float64Array, i: number, b: Float64Array, k: number): boolean =
 
 /** Where a triangle of a feature passes through another by more than rounding; null where it does not. */
 function passesAt(a: Surface, i: number, b: Surface, j: number): Vec3 | null {
-  if (!standOut(a, i, b, j, ROUNDING) || !trianglesCross(a, i, b, j)) return null;
+  if (!eachStandsOut(a, i, b, j, ROUNDING) || !trianglesCross(a, i, b, j)) return null;
   const pair = [...cornersOf(a, i), ...cornersOf(b, j)];
   return passingDepth(pair) < ROUNDING ? null : placeOfPair(pair);
 }

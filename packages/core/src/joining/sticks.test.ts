@@ -50,9 +50,9 @@ describe('sticks to buy', () => {
   });
 
   it('are told by how often each length is cut from them, not length by length', () => {
-    expect(cutsWords({ cuts: [Array(8).fill(40)] })).toBe('from it 8 × 40 mm');
-    expect(cutsWords({ cuts: [Array(8).fill(35.5), Array(8).fill(35.5)] })).toBe('from each 8 × 35.5 mm');
+    expect(cutsWords({ cuts: [Array(8).fill(40)] })).toBe('8 × 40 mm from it');
+    expect(cutsWords({ cuts: [Array(8).fill(35.5), Array(8).fill(35.5)] })).toBe('8 × 35.5 mm from each');
     const mixed = [Array(6).fill(48), Array(6).fill(48), [48, 20, 20]];
-    expect(cutsWords({ cuts: mixed })).toBe('from 2 each 6 × 48 mm; from one 1 × 48 and 2 × 20 mm');
+    expect(cutsWords({ cuts: mixed })).toBe('6 × 48 mm from each of 2; 1 × 48 and 2 × 20 mm from one');
   });
 });

@@ -48,7 +48,7 @@ export function sticksFor(loose: readonly Pick<LoosePart, 'what' | 'length' | 'c
   });
 }
 
-/** What is cut from the sticks, in words: "from each 8 × 36 mm", "from 2 each 8 × 36 mm; from one 3 × 36 and 1 × 20 mm". */
+/** What is cut from the sticks, in words: "8 × 36 mm from each", "8 × 36 mm from each of 2; 3 × 36 and 1 × 20 mm from one". */
 export function cutsWords({ cuts }: Pick<Sticks, 'cuts'>): string {
   const mm = (x: number): string => `${Number(x.toFixed(1))}`;
   const alike = new Map<string, number>();
@@ -58,8 +58,8 @@ export function cutsWords({ cuts }: Pick<Sticks, 'cuts'>): string {
     const said = `${[...counts].map(([x, n]) => `${n} × ${x}`).join(' and ')} mm`;
     alike.set(said, (alike.get(said) ?? 0) + 1);
   }
-  if (alike.size === 1) return `from ${cuts.length === 1 ? 'it' : 'each'} ${[...alike.keys()][0]}`;
-  return [...alike].map(([said, n]) => `from ${n === 1 ? 'one' : `${n} each`} ${said}`).join('; ');
+  if (alike.size === 1) return `${[...alike.keys()][0]} from ${cuts.length === 1 ? 'it' : 'each'}`;
+  return [...alike].map(([said, n]) => `${said} from ${n === 1 ? 'one' : `each of ${n}`}`).join('; ');
 }
 
 /** What is to be bought, in words: "2 sticks of 300 mm". */

@@ -30,7 +30,7 @@ export function crossings(a: Tree, b: Tree, limit = 1_000_000, keep = 2000, deep
     a,
     b,
     (i, j) => {
-      if (deep > 0 && !standOut(a.mesh, i, b.mesh, j, deep)) return false;
+      if (deep > 0 && !eachStandsOut(a.mesh, i, b.mesh, j, deep)) return false;
       if (!(self ? crossSelf(a, i, j) : crossApart(a, i, b, j))) return false;
       if (pairs < keep) kept.push(i, j);
       return ++pairs >= limit;
@@ -53,7 +53,7 @@ function crossSelf(tree: Tree, i: number, j: number): boolean {
 const crossApart = (a: Tree, i: number, b: Tree, j: number): boolean => trianglesCross(a.mesh, i, b.mesh, j);
 
 /** Whether corners of either of two triangles lie so far off the plane of the other, on both of its sides. */
-export const standOut = (a: Surface, i: number, b: Surface, j: number, least: number): boolean =>
+export const eachStandsOut = (a: Surface, i: number, b: Surface, j: number, least: number): boolean =>
   standsOut(a, i, b, j, least) && standsOut(b, j, a, i, least);
 
 /** Whether corners of triangle j lie so far off the plane of triangle i, on both of its sides. */

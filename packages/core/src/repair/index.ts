@@ -2,7 +2,7 @@ export { type Body, bodiesOf, bodiesOfMesh, FARTHEST, type Import, isClosed, sha
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
 export { cornersOf, passingDepth, passingWithin, placeOfPair, ROUNDING, withCrossings } from './crossed.ts';
-export { crossings, standOut, trianglesCross } from './crossings.ts';
+export { crossings, eachStandsOut, trianglesCross } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
 export { DEFECTS, type Defect, type DefectKind, diagnose, type Health, type Place } from './diagnose.ts';

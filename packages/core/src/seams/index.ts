@@ -10,7 +10,6 @@ export {
   bladesOf,
   type Point,
   planeInSource,
-  type SeamKind,
   type SeamPlace,
   sampled,
   seamKind,

@@ -49,38 +49,40 @@ export function RegionsPanel({ seam, section, cut, walls, onWalls }: Props) {
       ) : (
         <p className="text-ink-soft">Cutting the section.</p>
       )}
-      <ul aria-label="Regions of the section" className="mt-2">
-        {(seam.bound ? [] : regions).map((r, i) => (
-          <li key={`${r.seed.join()}${r.area}`} className="flex items-center gap-2 py-0.5">
-            <Tick
-              tone="cut"
-              className="grow"
-              checked={cut[i] ?? true}
-              label={`Cut region ${i + 1}, ${(r.area / 100).toFixed(1)} cm²`}
-              onChange={() => toggle(i)}
-            >
-              <span className="flex justify-between">
-                <span>region {i + 1}</span>
-                <span className="num text-ink-soft">{(r.area / 100).toFixed(1)} cm²</span>
-              </span>
-            </Tick>
-            <button
-              type="button"
-              className="text-lapis text-sm underline underline-offset-2"
-              aria-label={`Cut only region ${i + 1}`}
-              onClick={() =>
-                change(`Cut only region ${i + 1} of ${title}`, {
-                  do: 'setSeam',
-                  id: seam.id,
-                  set: { regions: onlyRegion(r, place) },
-                })
-              }
-            >
-              only
-            </button>
-          </li>
-        ))}
-      </ul>
+      {!seam.bound && (
+        <ul aria-label="Regions of the section" className="mt-2">
+          {regions.map((r, i) => (
+            <li key={`${r.seed.join()}${r.area}`} className="flex items-center gap-2 py-0.5">
+              <Tick
+                tone="cut"
+                className="grow"
+                checked={cut[i] ?? true}
+                label={`Cut region ${i + 1}, ${(r.area / 100).toFixed(1)} cm²`}
+                onChange={() => toggle(i)}
+              >
+                <span className="flex justify-between">
+                  <span>region {i + 1}</span>
+                  <span className="num text-ink-soft">{(r.area / 100).toFixed(1)} cm²</span>
+                </span>
+              </Tick>
+              <button
+                type="button"
+                className="text-lapis text-sm underline underline-offset-2"
+                aria-label={`Cut only region ${i + 1}`}
+                onClick={() =>
+                  change(`Cut only region ${i + 1} of ${title}`, {
+                    do: 'setSeam',
+                    id: seam.id,
+                    set: { regions: onlyRegion(r, place) },
+                  })
+                }
+              >
+                only
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       <div className="mt-2 flex flex-wrap items-center gap-1.5">
         {!seam.bound && seam.regions && seam.regions.mode !== 'all' && (
           <Button

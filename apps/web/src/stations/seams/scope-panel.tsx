@@ -1,7 +1,7 @@
 import type { Seam } from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
-import { seamTitle } from '../../project/seam-math.ts';
+import { seamTitle, standingBefore } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -18,8 +18,7 @@ export function ScopePanel({ seam }: { seam: Seam }) {
   const { plan, change, engine, view } = useProject();
   const [{ piece }] = useSelection();
   const [before, setBefore] = useState<readonly Before[] | null>(null);
-  const at = plan.seams.findIndex((s) => s.id === seam.id);
-  const earlier = JSON.stringify([plan.seams.slice(0, at), plan.anchors]);
+  const earlier = standingBefore(plan, seam);
   const ready = view !== null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what comes before the seam changes the answer
   useEffect(() => {

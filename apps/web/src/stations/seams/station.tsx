@@ -64,6 +64,8 @@ export default function SeamsStation() {
   const isMoving = moving !== null && moving.id === selected?.id;
   const kept = tried ?? inPlan;
   const cut = useMemo(() => (section && kept ? cutRegions(section, kept, map) : []), [section, kept, map]);
+  // the panels are about what is selected, never about what is tried
+  const own = tried ? null : section;
   const zones = useZoneView();
   const box = view?.box;
   useStationView(
@@ -116,15 +118,9 @@ export default function SeamsStation() {
         ) : selected && live && inPlan ? (
           <>
             {inPlan.kind === 'flat' ? (
-              <Flat
-                seam={selected}
-                live={live}
-                cuts={section && !tried ? areaCut(section, cut) : null}
-                seams={seams}
-                setMoving={setMoving}
-              />
+              <Flat seam={selected} live={live} cuts={own && areaCut(own, cut)} seams={seams} setMoving={setMoving} />
             ) : (
-              <OwnPanel key={inPlan.id} seam={inPlan} section={section} />
+              <OwnPanel key={inPlan.id} seam={inPlan} section={own} />
             )}
             <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })}>
               {tab === 'place' && (
@@ -134,7 +130,7 @@ export default function SeamsStation() {
                 </>
               )}
               {tab === 'regions' && inPlan.kind === 'flat' && (
-                <RegionsPanel seam={inPlan} section={section} cut={cut} walls={walls} onWalls={setWalls} />
+                <RegionsPanel seam={inPlan} section={own} cut={cut} walls={walls} onWalls={setWalls} />
               )}
               {tab === 'flats' && isBent(inPlan) && <FlatsPanel key={inPlan.id} seam={inPlan} />}
               {tab === 'scope' && <ScopePanel seam={inPlan} />}

@@ -2,8 +2,7 @@ import { dot, makeFrame, type Seam } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';
-import { stopsBeside } from '../../project/seam-math.ts';
-import { beforeIt } from './use-section.ts';
+import { standingBefore, stopsBeside } from '../../project/seam-math.ts';
 
 /** Sections, landmarks and bands along a seam's direction; again when the direction, the model or another seam changes. */
 export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
@@ -18,7 +17,7 @@ export function useAlong(seam: Seam, seams: readonly Seam[]): AlongView | null {
     plan.printer.size,
     plan.printer.margin,
     JSON.stringify(plan.zones),
-    seam.scope ? beforeIt(seam, plan.seams) : '',
+    seam.scope ? standingBefore(plan, seam) : '',
   ].join('|');
   // what is shown comes first: while a seam is dragged, the key stays the same
   const [begun, setBegun] = useState('');

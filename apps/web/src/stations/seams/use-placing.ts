@@ -1,9 +1,9 @@
 import { freeId, IDENTITY, type Seam } from '@gephyra/core';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { axisName, seamTitle } from '../../project/seam-math.ts';
-import { type Sight, useSelection, useWorkspace } from '../../project/selection.tsx';
+import { type Picker, type Sight, useSelection, useWorkspace } from '../../project/selection.tsx';
 import { type Searching, useSearch } from '../../project/use-search.ts';
 import { useToasts } from '../../ui/toasts.tsx';
 import {
@@ -45,6 +45,9 @@ export function usePlacing(
   const { plan, view, model, engine, change } = useProject();
   const { searching, search } = useSearch();
   const { picker, setPicker } = useWorkspace();
+  // picking may be stopped while an answer is computed
+  const now = useRef(picker);
+  now.current = picker;
   const [, select] = useSelection();
   const toasts = useToasts();
   const map = view?.map ?? IDENTITY;
@@ -112,14 +115,15 @@ export function usePlacing(
       },
     });
   /** Shows where the seam would go until it is taken: what else lies in its plane stays whole. */
-  const limb = (found: LimbPlace | null = null): void =>
-    setPicker({
+  const limb = (found: LimbPlace | null = null): void => {
+    const asked: Picker = {
       prompt: found
         ? `Cuts ${(found.area / 100).toFixed(1)} cm² straight across. Add it, or pick another place.`
         : 'Pick the limb that is to be cut straight across.',
       ...(found && { take: { title: 'Add the seam', run: () => add('Add a seam square to a limb', found.seam) } }),
       onPlace: async ({ body, at, normal }) => {
         const limbThere = engine && (await engine.limb(body, at, normal));
+        if (now.current !== asked) return;
         if (!limbThere) {
           toasts.say({ text: 'No section closes there. Pick a place on a closed body.', tone: 'warn' });
           return;
@@ -132,7 +136,9 @@ export function usePlacing(
         onTry(seam);
         limb({ seam, area });
       },
-    });
+    };
+    setPicker(asked);
+  };
   useEffect(() => {
     if (picker === null) onTry(null);
   }, [picker, onTry]);

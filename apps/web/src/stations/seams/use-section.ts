@@ -5,6 +5,7 @@ import type { RegionView } from '../../engine/seam-scope.ts';
 import type { WallView } from '../../engine/seams.ts';
 import type { FrameView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { standingBefore } from '../../project/seam-math.ts';
 
 export interface SeamSection {
   readonly frame: FrameView;
@@ -45,7 +46,7 @@ export function useSection(seam: Seam | null, walls: boolean): SeamSection | nul
     }
     const limited = seam.scope || (seam.kind === 'flat' && seam.bound);
     const of = limited ? { document: plan, seam: seam.id } : undefined;
-    const earlier = of ? `${beforeIt(seam, plan.seams)}${JSON.stringify('bound' in seam && seam.bound)}` : '';
+    const earlier = of ? `${standingBefore(plan, seam)}${JSON.stringify('bound' in seam && seam.bound)}` : '';
     const key = `${earlier}|${seam.origin.join()}|${seam.normal.join()}|${seam.up?.join()}|${view.map.join()}|${view.box.max.join()}|${walls}`;
     if (last.current === key) return;
     last.current = key;
@@ -53,13 +54,3 @@ export function useSection(seam: Seam | null, walls: boolean): SeamSection | nul
   }, [seam, request, view, walls, plan]);
   return seam ? section : null;
 }
-
-/** What the pieces depend on that a seam with a scope is meant for. */
-export const beforeIt = (seam: Pick<Seam, 'id' | 'scope'>, seams: readonly Seam[]): string =>
-  JSON.stringify([
-    seam.scope,
-    seams.slice(
-      0,
-      seams.findIndex((s) => s.id === seam.id),
-    ),
-  ]);

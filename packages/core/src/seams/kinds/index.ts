@@ -9,7 +9,7 @@ export { bladesOf } from './fan.ts';
 export { boxMesh, cornersOf } from './flat.ts';
 export { bendWay, type Point, sampled } from './line.ts';
 export { planeId, planeInSource, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
-export type { SeamKind, SeamSolid } from './seam-kind.ts';
+export type { SeamSolid } from './seam-kind.ts';
 
 /** Every kind of seam. */
 const SEAM_KINDS: { readonly [K in Seam['kind']]: SeamKind<SeamOf<K>> } = { flat, fan, ring, profile };

@@ -20,7 +20,7 @@ export interface SeamKind<S extends Seam = Seam> {
   way(seam: S): 'plane' | 'fan' | 'solid';
   /** how many planes its faces may lie in, numbered from 0; a bent face lies in none */
   planes(seam: S): number;
-  /** the place of one of its planes on the model; null where it has none of that number */
+  /** the place of one of its planes on the model; null where it has none of that number, but what cuts by its plane has only that */
   planeAt(seam: S, part: number, map: Affine): SeamPlace | null;
   /** some of its faces are bent: joints need flats worked into them */
   bent(seam: S): boolean;
