@@ -196,7 +196,8 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools
           >
             <path d="M-20 0H-5M5 0H20M0 -20V-5M0 5V20" stroke="var(--color-cut)" strokeWidth="1.5" />
           </svg>
-          <div className="-translate-x-1/2 absolute bottom-14 left-1/2 flex w-max max-w-[94%] items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
+          {/* at the right: messages come in the lower left corner */}
+          <div className="absolute right-3 bottom-14 flex w-max max-w-[77%] items-center gap-3 rounded border border-cut bg-sheet px-3 py-1.5">
             <p role="status">
               {picker.prompt}{' '}
               {!picker.take && (
