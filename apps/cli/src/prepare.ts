@@ -1,7 +1,9 @@
 import { mkdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { deflateRawSync } from 'node:zlib';
 import {
   bedFiles,
+  type Deflate,
   GephyraError,
   kernelTriangulator,
   loadKernel,
@@ -18,6 +20,9 @@ import { writeBytes, writeText } from './files.ts';
 import { limitOf } from './limit.ts';
 import { readModelFile } from './model-file.ts';
 import { withPrinters } from './printers.ts';
+
+/** Packs archives: by the machine's own, since a hundred pieces take a minute otherwise. */
+const deflate: Deflate = (bytes) => deflateRawSync(bytes, { level: 4 });
 
 /**
  * Makes a model printable from file to beds: mends it, proposes seams, seats joints, looks for poses, fills beds, and writes the plan,
@@ -45,13 +50,13 @@ export async function prepare({ words, flags }: Arguments): Promise<number> {
     evaluation.pieces.filter((p) => !p.aside),
     stem,
     '3mf',
-    { palette: found.palette },
+    { palette: found.palette, deflate },
   );
   const shared = sharedFiles(evaluation, project.alike, plan.pieces);
   const context = { kernel, plan, evaluation, shared };
   const beds =
     plan.beds.length > 0
-      ? bedFiles(context, [...piecePrints(context)], plan.beds, stem, '3mf', { palette: found.palette })
+      ? bedFiles(context, [...piecePrints(context)], plan.beds, stem, '3mf', { palette: found.palette, deflate })
       : null;
   const against = [...new Set([...pieces.against, ...(beds?.beds.flatMap((b) => b.against) ?? [])])];
   const left = [...steps.flatMap((s) => s.left), ...against];

@@ -10,6 +10,7 @@ import { EVEN_WISHES, gridSeams, type ProposeState, proposeSeams } from './propo
 import { seatJoints } from './propose/seat/index.ts';
 import { type MirrorPlane, type Model, mirrorOf, mirrorSearch, type Shaped } from './recipe/index.ts';
 import { type Import, isClosed } from './repair/index.ts';
+import { EvalCache } from './seams/index.ts';
 import type { Kernel } from './solid/index.ts';
 
 /** What is done of a closed model until it lies on beds, in this order. */
@@ -198,6 +199,8 @@ export function* prepare(
   past: (share: number) => boolean = () => false,
 ): Generator<Prepared, void> {
   const tools = { fallback, kernel };
+  // what a step leaves as it was keeps its pieces, and all that was measured of them
+  const kept = { ...tools, cache: new EvalCache() };
   let plan = start;
   let shaped = shapeProject(plan, found, kernel);
   const isOpen = (): Shaped['bodies'] => shaped.bodies.filter((b) => !isClosed(b));
@@ -206,7 +209,7 @@ export function* prepare(
     plan = applyChange(plan, { do: 'addStep', step: { kind: 'mend' } });
     shaped = shapeProject(plan, found, kernel);
   }
-  let project = computeProject(plan, shaped, tools);
+  let project = computeProject(plan, shaped, kept);
   yield {
     step: 'mend',
     did: open > 0 ? `Mended ${open - isOpen().length} of ${open} bodies.` : 'Every body is closed.',
@@ -222,7 +225,7 @@ export function* prepare(
       enough: () => past(UNTIL[step]),
     });
     if (change) {
-      const next = computeProject(applyChange(project.plan, change), shaped, tools);
+      const next = computeProject(applyChange(project.plan, change), shaped, kept);
       const { anchors, codes, contacts } = next.evaluation;
       project = { ...next, plan: { ...next.plan, anchors: [...anchors], codes: [...codes], contacts: [...contacts] } };
     }

@@ -13,7 +13,7 @@ import {
   sub,
   type Vec3,
 } from '@gephyra/core';
-import { encode } from 'fast-png';
+import { PNG } from 'pngjs';
 
 /** All pieces together are drawn with about so many triangles, each with so many at the most, and at the least. */
 const DRAWN = 250_000;
@@ -52,8 +52,7 @@ export class Pictures {
   ): Uint8Array {
     const things = pieces.map(({ piece, by }) => moved(this.drawn(piece), by));
     if (arrow) things.push(arrowMesh(arrow.from, arrow.to, arrow.thick));
-    const pixels = picture(things, width, height);
-    return encode({ width, height, data: new Uint8Array(pixels.buffer), channels: 4 });
+    return pngOf(picture(things, width, height), width, height);
   }
 
   private drawn(piece: Piece): Drawn {
@@ -65,6 +64,20 @@ export class Pictures {
     this.made.set(piece.key, drawn);
     return drawn;
   }
+}
+
+/** RGBA pixels as they look on paper: a picture that lets nothing through goes into a PDF as it is, without being taken apart. */
+function pngOf(pixels: Uint8ClampedArray, width: number, height: number): Buffer {
+  const png = new PNG({ width, height });
+  png.data = Buffer.from(pixels.buffer);
+  return PNG.sync.write(png, {
+    colorType: 2,
+    inputHasAlpha: true,
+    bgColor: { red: 255, green: 255, blue: 255 },
+    filterType: 0,
+    deflateLevel: 3,
+    deflateStrategy: 0,
+  });
 }
 
 function moved({ positions, triangles, colour }: Drawn, by: Vec3): Drawn {

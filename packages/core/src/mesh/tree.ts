@@ -245,6 +245,8 @@ export function distanceTo(tree: Tree, [x, y, z]: Vec3, limit = Infinity): numbe
  */
 export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => boolean, most = Infinity): boolean {
   const self = a === b;
+  if (!boxesMeet(a.boxes, 6, b.boxes, 6)) return true;
+  const [boxesA, boxesB] = [triangleBoxes(a), triangleBoxes(b)];
   // pairs of nodes still to be looked at, two numbers each
   let open = new Int32Array(1024);
   open[0] = 1;
@@ -258,7 +260,8 @@ export function boxPairs(a: Tree, b: Tree, visit: (i: number, j: number) => bool
     const leafA = i >= a.width;
     const leafB = j >= b.width;
     if (leafA && leafB) {
-      if (++looked > most || leafPairs(a, b, i - a.width, j - b.width, self && i === j, visit)) return false;
+      if (++looked > most || leafPairs(a, boxesA, b, boxesB, i - a.width, j - b.width, self && i === j, visit))
+        return false;
       continue;
     }
     if (top + 6 > open.length) {
@@ -287,13 +290,25 @@ function push(open: Int32Array, top: number, i: number, j: number): number {
   return top + 2;
 }
 
-const leafBoxes = new Float64Array(MOST_LEAF * 6);
-const ownBox = new Float64Array(6);
+const boxesOf = new WeakMap<Tree, Float64Array>();
+
+/** Boxes of all triangles of a tree, six numbers each, in its order; kept for as long as the tree is. */
+function triangleBoxes(tree: Tree): Float64Array {
+  let boxes = boxesOf.get(tree);
+  if (!boxes) {
+    boxes = new Float64Array(tree.order.length * 6);
+    for (let i = 0; i < tree.order.length; i++) triangleBox(tree.mesh, tree.order[i], boxes, i * 6);
+    boxesOf.set(tree, boxes);
+  }
+  return boxes;
+}
 
 /** Pairs of the triangles of two leaves; with `same` they are one leaf. */
 function leafPairs(
   a: Tree,
+  boxesA: Float64Array,
   b: Tree,
+  boxesB: Float64Array,
   la: number,
   lb: number,
   same: boolean,
@@ -304,16 +319,10 @@ function leafPairs(
   const endA = Math.min(a.order.length, fromA + a.leaf);
   const endB = Math.min(b.order.length, fromB + b.leaf);
   const k = (b.width + lb) * 6;
-  let filled = false;
   for (let i = fromA; i < endA; i++) {
-    triangleBox(a.mesh, a.order[i], ownBox, 0);
-    if (!boxesMeet(ownBox, 0, b.boxes, k)) continue;
-    if (!filled) {
-      for (let j = fromB; j < endB; j++) triangleBox(b.mesh, b.order[j], leafBoxes, (j - fromB) * 6);
-      filled = true;
-    }
+    if (!boxesMeet(boxesA, i * 6, b.boxes, k)) continue;
     for (let j = same ? i + 1 : fromB; j < endB; j++) {
-      if (boxesMeet(ownBox, 0, leafBoxes, (j - fromB) * 6) && visit(a.order[i], b.order[j])) return true;
+      if (boxesMeet(boxesA, i * 6, boxesB, j * 6) && visit(a.order[i], b.order[j])) return true;
     }
   }
   return false;

@@ -277,11 +277,12 @@ function treeOf(s: Sketch): Tree {
   return s.tree;
 }
 
+/** How far the farthest of some points is from a surface, mm; no farther than `limit` is looked. */
 function farthestFrom(points: readonly Vec3[], map: Affine, tree: Tree, limit: number): number {
   let worst = 0;
   for (const p of points) {
-    worst = Math.max(worst, distanceTo(tree, mapPoint(map, p)));
-    if (worst > limit) break;
+    worst = Math.max(worst, distanceTo(tree, mapPoint(map, p), limit));
+    if (worst >= limit) break;
   }
   return worst;
 }

@@ -2,6 +2,7 @@ import {
   buildTree,
   cross,
   dot,
+  fineTree,
   type IndexedMesh,
   lerp,
   normalize,
@@ -179,18 +180,30 @@ export const ROUNDING = 1e-3;
  * held against itself, so it takes little time where they are few.
  */
 export function passingWithin(mesh: IndexedMesh, isMade: (tag: number) => boolean): number {
-  const { positions, triangles: t, tags } = mesh;
-  const own = [...tags.keys()].filter((i) => isMade(tags[i]));
-  if (own.length === 0) return 0;
-  const made = {
-    positions,
-    triangles: Uint32Array.from(own.flatMap((i) => [t[3 * i], t[3 * i + 1], t[3 * i + 2]])),
-    tags: Uint32Array.from(own, (i) => tags[i]),
-  };
-  const { triangles: pairs } = crossings(buildTree(made), buildTree(mesh), COUNTED, KEPT, ROUNDING);
+  const made = trianglesOf(mesh, isMade);
+  if (made.triangles.length === 0) return 0;
+  const skin = trianglesOf(mesh, (tag) => !isMade(tag));
+  // faces with many joints are long, thin triangles: their tree is worth its time
+  const tree = fineTree(made);
   let count = 0;
-  for (let k = 0; k < pairs.length; k += 2) {
-    if (passingDepth([...cornersOf(made, pairs[k]), ...cornersOf(mesh, pairs[k + 1])]) >= ROUNDING) count++;
+  for (const [other, against] of [
+    [made, tree],
+    [skin, buildTree(skin)],
+  ] as const) {
+    const { triangles: pairs } = crossings(tree, against, COUNTED, KEPT, ROUNDING);
+    for (let k = 0; k < pairs.length; k += 2) {
+      if (passingDepth([...cornersOf(made, pairs[k]), ...cornersOf(other, pairs[k + 1])]) >= ROUNDING) count++;
+    }
   }
   return count;
+}
+
+/** The triangles of a mesh whose tags are wanted, among all of its corners. */
+function trianglesOf(
+  { positions, triangles: t, tags }: IndexedMesh,
+  isWanted: (tag: number) => boolean,
+): Pick<IndexedMesh, 'positions' | 'triangles'> {
+  const triangles: number[] = [];
+  for (let i = 0; i < tags.length; i++) if (isWanted(tags[i])) triangles.push(t[3 * i], t[3 * i + 1], t[3 * i + 2]);
+  return { positions, triangles: Uint32Array.from(triangles) };
 }
