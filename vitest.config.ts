@@ -1,5 +1,6 @@
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer } from 'vitest/node';
+import { runs } from './packages/core/testing/runs.ts';
 
 /** Files that take half a minute or more: they begin first, so that none of them is still running when all others are done. */
 const LONG = [
@@ -34,7 +35,7 @@ export default defineConfig({
     isolate: false,
     // much of a run is waiting for servers and files, so no core is left idle for it
     maxWorkers: '100%',
-    testTimeout: 180_000,
+    testTimeout: runs(180_000),
     hookTimeout: 180_000,
     // a state is waited for, however busy the machine is
     expect: { poll: { timeout: 30_000 } },

@@ -2,6 +2,7 @@ import { type IndexedMesh, loadKernel } from '@gephyra/core';
 import fc from 'fast-check';
 import { describe, it } from 'vitest';
 import { anySeam, cutBy, numbered, sound } from '../packages/core/testing/plans.ts';
+import { runs } from '../packages/core/testing/runs.ts';
 import { anchorInOne, hoop, lantern, visor } from './models.ts';
 
 const kernel = await loadKernel();
@@ -23,7 +24,7 @@ describe.each(props)('any plan of seams over the %s', (_, mesh) => {
       fc.property(fc.array(anySeam(120), { minLength: 1, maxLength: 4 }), (seams) =>
         sound(mesh, cutBy(mesh, numbered(seams))),
       ),
-      { numRuns: 4 },
+      { numRuns: runs(4) },
     );
   });
 });

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../../../packages/core/testing/runs.ts';
 import { type SimulatedPrint, simulated } from './simulated.ts';
 
 const START = Date.UTC(2026, 10, 3, 9);
@@ -58,7 +59,7 @@ describe('a simulated printer', () => {
           if (look.state === 'paused') expect(simulated.look(kept, now + 1e7)).toEqual(look);
         }
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { checked, jointed, judged, orderOf } from '../../testing/orders.ts';
 import { anySeam, cutBy, flat, numbered } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box, together } from '../../testing/shapes.ts';
 import { type PlanInput, parsePlan } from '../document/index.ts';
 import { cross, type IndexedMesh, sub, type Vec3 } from '../mesh/index.ts';
@@ -52,7 +53,7 @@ describe('sweeping', () => {
         expect(found).toBe(common > 0);
         expect(meets(seenAlong(swept(other), back), seenAlong(swept(still), back), true) !== null).toBe(found);
       }),
-      { numRuns: 150 },
+      { numRuns: runs(100) },
     );
   });
 });
@@ -73,7 +74,7 @@ describe('orders of joining', () => {
         expect(assembly.steps.at(-1)!.parts.flat().length).toBe(e.pieces.length);
         for (const { common, allowed } of judged(e, assembly)) expect(common).toBeLessThan(allowed);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(6) },
     );
   });
 
@@ -156,7 +157,7 @@ describe('orders changed by hand', () => {
           expect(all.steps.at(-1)!.parts.flat().sort()).toEqual(keys);
         }
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 
@@ -232,7 +233,7 @@ describe('taking apart', () => {
         });
         expect([...at(steps.length).values()].every((o) => o.every((x) => Math.abs(x) < 1e-9))).toBe(true);
       }),
-      { numRuns: 15 },
+      { numRuns: runs(15) },
     );
   });
 });

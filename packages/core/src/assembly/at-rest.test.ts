@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { fallback, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { cutBy, flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { parsePlan } from '../document/index.ts';
 import { evaluateModel } from '../evaluate/index.ts';
@@ -29,7 +30,7 @@ describe('pieces in their places', () => {
           expect(finding.message).toContain(`A1 and B1 are in each other by ${(-gap * d * h).toFixed(0)} mm³`);
         }
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { orderOf } from '../../testing/orders.ts';
 import { anySeam, cutBy, flat, numbered } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { type PlanInput, parsePlan } from '../document/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
@@ -150,7 +151,7 @@ describe('what runs through bores', () => {
         else expect(Math.min(...out)).toBeGreaterThan(0.5);
         if (after !== null) found++;
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
     expect(found).toBeGreaterThan(3);
   });

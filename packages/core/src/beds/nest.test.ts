@@ -147,7 +147,7 @@ describe('nesting', () => {
           expect(nest(items, r)).toEqual(found);
         },
       ),
-      { numRuns: 10 },
+      { numRuns: runs(10) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { cross, distance, dot, type IndexedMesh, perAxis, type Vec3, vecOf, volume } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
@@ -78,7 +79,7 @@ describe('fanCut', () => {
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { distance, type IndexedMesh, type Vec3, volume } from '../mesh/index.ts';
 import { type Frame, makeFrame } from './frame.ts';
@@ -58,7 +59,7 @@ describe('a mesh with graded caps', () => {
           expect(longestWithin(made)).toBeLessThan(0.45 * longestWithin(plain));
         }
       }),
-      { numRuns: 20 },
+      { numRuns: runs(20) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { volume } from '../mesh/index.ts';
 import { makeFrame } from './frame.ts';
 import { prismOf } from './prism.ts';
@@ -36,7 +37,7 @@ describe('a prism', () => {
           expect(judge(mesh)).toMatchObject({ status: 'NoError', closed: true });
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { type IndexedMesh, type Vec3, volume } from '../mesh/index.ts';
 import { type Cell, cellOf } from './cell.ts';
@@ -70,7 +71,7 @@ describe('cells that two planes parted', () => {
         for (let v = 0; v < cell.positions.length / 3; v++)
           expect(places).toContain(String(cell.positions.slice(v * 3, v * 3 + 3)));
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, torus } from '../../testing/shapes.ts';
 import { buildBlocks, loopArea, loopLength, nearestOnLoop, winding } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
@@ -65,7 +66,7 @@ describe('sectionAt', () => {
         expect(Math.abs(area - solid.slice(z).area())).toBeLessThan(0.02);
         expect(loops).toHaveLength(1);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
     solid.delete();
   });

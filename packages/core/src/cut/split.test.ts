@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, thickness, total } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import { NO_PAINT, readStl, toPrintable, writeStlBinary } from '../formats/index.ts';
 import { type IndexedMesh, topology, type Vec3, volume } from '../mesh/index.ts';
@@ -121,7 +122,7 @@ describe('splitByPlane', () => {
       fc.property(smooth, direction, fc.double({ min: -60, max: 60, noNaN: true }), (meshes, n, off) => {
         for (const m of meshes) check(m, [n[0] * off, n[1] * off, n[2] * off], n);
       }),
-      { numRuns: 25 },
+      { numRuns: runs(18) },
     );
   });
 
@@ -142,7 +143,7 @@ describe('splitByPlane', () => {
           if (Math.hypot(...square) > 1e-3) check(m, at, square, false);
         }
       }),
-      { numRuns: 20 },
+      { numRuns: runs(12) },
     );
   });
 
@@ -151,7 +152,7 @@ describe('splitByPlane', () => {
       fc.property(blocky, axis, fc.integer({ min: 0, max: 14 }), (meshes, n, level) => {
         for (const m of meshes) check(m, [level * 10, level * 10, level * 10], n);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(30) },
     );
   });
 

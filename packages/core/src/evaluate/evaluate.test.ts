@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { halvesIn } from '../../testing/joints.ts';
 import { fallback, judge, kernel, thickness } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, together, torus } from '../../testing/shapes.ts';
 import { applyChange } from '../document/change.ts';
 import type { StepInput } from '../document/recipe-schema.ts';
@@ -126,7 +127,7 @@ describe('evaluate', () => {
           for (const s of [a, b, tip]) s.delete();
         },
       ),
-      { numRuns: 25 },
+      { numRuns: runs(18) },
     );
   });
 
@@ -191,7 +192,7 @@ describe('evaluate', () => {
           });
         }
       }),
-      { numRuns: 12 },
+      { numRuns: runs(8) },
     );
   });
 
@@ -234,7 +235,7 @@ describe('evaluate', () => {
         // planes that meet in one line leave slivers along it, which only touch a part of what is beside them
         for (const f of e.faces) if (f.area > 0.01) expect(f.caps[0].area).toBeCloseTo(f.caps[1].area, 9);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(30) },
     );
   });
 

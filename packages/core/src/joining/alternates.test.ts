@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
+import { runs } from '../../testing/runs.ts';
 import { Blocking, checkOrder, proposeOrder } from '../assembly/index.ts';
 import { applyChange, type Plan, type PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, type Piece, pieceMesh } from '../evaluate/index.ts';
@@ -80,7 +81,7 @@ describe('alternates', () => {
         expect(held[0].overlap(held[2], IDENTITY)).toBeLessThan(0.05);
         for (const h of held) h.delete();
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
@@ -65,7 +66,7 @@ describe('a backing strip', () => {
         const box = band.boundingBox();
         expect(box.max[2] - box.min[2]).toBeCloseTo(width, 5);
       }),
-      { numRuns: 14 },
+      { numRuns: runs(14) },
     );
   });
 
@@ -116,7 +117,7 @@ describe('a backing strip', () => {
         const upper = band.translate([0, 0, high >= low ? width : -width]);
         expect(both.intersect(upper).volume()).toBeLessThan(1e-3);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(8) },
     );
   });
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
@@ -94,7 +95,7 @@ describe('a ball joint', () => {
         expect(swungInto(e, angle, towards)).toBeLessThan(1e-6);
         expect(swungInto(e, angle + 0.06, towards)).toBeGreaterThan(0.1);
       }),
-      { numRuns: 7 },
+      { numRuns: runs(5) },
     );
   });
 

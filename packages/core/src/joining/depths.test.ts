@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { halvesIn } from '../../testing/joints.ts';
 import { cutBy, flat } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 
 // What is above and below a face, in numbers: how deep sockets are, what covers a pocket, what lies under a root.
@@ -31,7 +32,7 @@ describe('a depth gap', () => {
           expect(socket.max[2] - male.max[2]).toBeCloseTo(depthGap, 4);
         },
       ),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
   });
 });

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { cutBy, flat } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { type PlanInput, parsePlan } from '../document/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
@@ -70,7 +71,7 @@ describe('loose parts where they belong', () => {
         const [{ male, socket }] = e.joints;
         for (const f of fittings) expect([male, socket]).toContain(f.piece);
       }),
-      { numRuns: 25 },
+      { numRuns: runs(25) },
     );
   });
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { swingOf } from '../assembly/index.ts';
 import type { PlanInput } from '../document/index.ts';
@@ -90,7 +91,7 @@ describe('a hinge', () => {
         expect(openedInto(e, angle + 0.06, more.turn)).toBeGreaterThan(0.1);
         expect(openedInto(e, -0.06, more.turn)).toBeGreaterThan(0.1);
       }),
-      { numRuns: 10 },
+      { numRuns: runs(10) },
     );
   });
 
@@ -121,7 +122,7 @@ describe('a hinge', () => {
         expect(ways[0].free).toBeGreaterThan(angle - 1e-6);
         expect(ways[0].free).toBeLessThan(angle + 0.04);
       }),
-      { numRuns: 2 },
+      { numRuns: runs(2) },
     );
   });
 

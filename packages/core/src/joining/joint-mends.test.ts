@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
 import { applyChange } from '../document/change.ts';
 import { type Plan, parsePlan } from '../document/schema.ts';
@@ -105,7 +106,7 @@ describe('the mends of joints', () => {
         // whatever is left is built
         expect(evaluated(plan).joints.every((j) => j.built)).toBe(true);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(35) },
     );
     // joints far off or far too large go, but most are mended
     expect(tally.kept).toBeGreaterThan(2 * tally.removed);

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { soundJoints } from '../../testing/joints.ts';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { cup, tray } from '../../testing/shells.ts';
 import { fromFrame } from '../cut/frame.ts';
@@ -101,7 +102,7 @@ describe('a lap', () => {
       fc.property(lap, tenth(-3, 1), tenth(-1, 1), (sizes, height, tilt) => {
         sound(shells.cup, [flat('s1', [0, 0, height * 10], [tilt / 4, 0.02, 1])], sizes);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(5) },
     );
   });
 
@@ -136,7 +137,7 @@ describe('a lap', () => {
         const all = edge === 'outside' ? whole.length : whole.length * 0.9;
         expect(lap!.length).toBeGreaterThan((more ? 0.4 : 0.8) * all - 2.4 * radius);
       }),
-      { numRuns: 6 },
+      { numRuns: runs(4) },
     );
     const covered = evaluated(
       shells.cup,
@@ -159,7 +160,7 @@ describe('a lap', () => {
         const { length, lip } = joints[0].lap!;
         expect(loopArea(lapOutline(joints[0].lap!, 'lip')) / (length * lip.thick)).toBeCloseTo(1, 1);
       }),
-      { numRuns: 8, seed: 3 },
+      { numRuns: runs(5), seed: 3 },
     );
   });
 
@@ -169,7 +170,7 @@ describe('a lap', () => {
         const seams = [flat('s1', [0, 0, height * 10], [0, 0, 1]), flat('s2', [3, 0, 0], [1, 0, 0])];
         sound(shells.tray, halved ? seams : seams.slice(0, 1), sizes);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(5) },
     );
   });
 

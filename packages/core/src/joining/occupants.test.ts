@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { stackSolid } from '../../testing/joints.ts';
+import { runs } from '../../testing/runs.ts';
 import { type Frame, makeFrame } from '../cut/frame.ts';
 import { movedLoop } from '../joints/outline.ts';
 import type { Prism } from '../joints/wall.ts';
@@ -58,7 +59,7 @@ describe('what takes up room in a piece', () => {
           if (found.distance < Infinity) expect(found.joint).toBe('j2');
         },
       ),
-      { numRuns: 80 },
+      { numRuns: runs(80) },
     );
   });
 

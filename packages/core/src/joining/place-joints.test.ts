@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { halvesIn, rodInPlace } from '../../testing/joints.ts';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
@@ -157,7 +158,7 @@ describe.each(Object.entries(kinds))('a %s of any size and place', (kind, sizes)
           near(found, Math.min(joint.gap, floor));
         }
       }),
-      { numRuns: 12 },
+      { numRuns: runs(8) },
     );
   });
 });

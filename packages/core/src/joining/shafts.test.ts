@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMesh, planOf } from '../../testing/proposing.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
@@ -88,7 +89,7 @@ describe('a screw', () => {
         expect(both.intersect(head).volume()).toBeLessThan(1e-3);
         expect(e.loose).toMatchObject([{ kind: 'screw', count: 1 }]);
       }),
-      { numRuns: 25 },
+      { numRuns: runs(15) },
     );
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, makeFrame } from '../cut/index.ts';
 import { buildBlocks, perAxis, rayHits } from '../mesh/index.ts';
@@ -52,7 +53,7 @@ describe('material under an outline', () => {
           expect(columnDepth(frame, outline, direction, blocks, 6)).toBeCloseTo(Math.min(6, found), 9);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

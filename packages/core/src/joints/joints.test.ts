@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { fromFrame, makeFrame, type Region } from '../cut/index.ts';
 import { buildBlocks, type IndexedMesh, loopArea, nearestOnLoop, three, type Vec3, vecOf } from '../mesh/index.ts';
@@ -197,7 +198,7 @@ describe('walls', () => {
           expect(prismToTriangles(prism, mesh.positions, mesh.triangles)).toBeCloseTo(exact, 9);
         },
       ),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 

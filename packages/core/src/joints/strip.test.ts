@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 // lines beside an edge are the kernel's work
 import '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import type { FlatRegion } from '../cut/index.ts';
 import { loopArea, loopLength, nearestOnLoop } from '../mesh/index.ts';
 import { lapLine } from './kinds/lap/line.ts';
@@ -103,7 +104,7 @@ describe('the line of a lap', () => {
         expect(line.closed).toBe(false);
         expect(line.turns).toBe(false);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../testing/runs.ts';
 import { dot, normalize, type Vec3 } from '../mesh/index.ts';
 import { excessOf, type Guide, wayOut } from './way.ts';
 
@@ -41,7 +42,7 @@ describe('the way out', () => {
           }
         },
       ),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 

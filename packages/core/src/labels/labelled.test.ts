@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge } from '../../testing/judges.ts';
 import { cutBy, flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { type Plan, type PlanInput, parsePlan, type SeamInput } from '../document/index.ts';
 import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
@@ -167,7 +168,7 @@ describe('codes on mating faces', () => {
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

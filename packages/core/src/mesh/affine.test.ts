@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import {
   type Affine,
@@ -116,7 +117,7 @@ describe('maps of space', () => {
         expect(topology(out).watertight).toBe(true);
         expect(volume(out) / (volume(mesh) * Math.abs(determinant(m)))).toBeCloseTo(1, 9);
       }),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
     const cube = box([0, 0, 0], [1, 1, 1]);
     expect(mapped(cube, IDENTITY)).toBe(cube);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { meetsBox } from './meets-box.ts';
 
 const number = fc.double({ min: -9, max: 9, noNaN: true });
@@ -49,7 +50,7 @@ describe('whether a triangle meets a box', () => {
         }
         if (told) met++;
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
     expect(met).toBeGreaterThan(30);
   });

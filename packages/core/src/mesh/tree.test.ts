@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { random } from '../../testing/defects.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, together, torus } from '../../testing/shapes.ts';
 import { halfEdges } from './halfedges.ts';
 import { concatenate, splitBy, subset, turnedOver } from './parts.ts';
@@ -45,7 +46,7 @@ describe('a fine tree', () => {
         fc.property(coordinate, coordinate, coordinate, (x, y, z) => {
           expect(distanceTo(fine, [x, y, z])).toBe(distanceTo(plain, [x, y, z]));
         }),
-        { numRuns: 60 },
+        { numRuns: runs(60) },
       );
       const pairs = (tree: typeof fine): number => {
         let count = 0;
@@ -72,7 +73,7 @@ describe('nearest', () => {
         expect(found).toBeLessThanOrEqual(slow + 1e-9);
         expect(slow - found).toBeLessThan(0.5);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

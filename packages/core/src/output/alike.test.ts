@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, torus } from '../../testing/shapes.ts';
 import { type PlanInput, parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
@@ -64,7 +65,7 @@ describe('alikePieces', () => {
           expect(group.deviation).toBeLessThan(1e-5);
         },
       ),
-      { numRuns: 15 },
+      { numRuns: runs(15) },
     );
   });
 

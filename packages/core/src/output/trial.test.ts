@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { cutBy, flat } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { cup } from '../../testing/shells.ts';
 import { pieceMesh } from '../evaluate/piece-mesh.ts';
@@ -72,7 +73,7 @@ describe('a coupon', () => {
         expect(Math.abs(peg.volume() / 4.5 - (Math.PI * diameter ** 2) / 4)).toBeLessThan(0.02 * diameter ** 2);
         for (const x of [block, stub, slice, peg]) x.delete();
       }),
-      { numRuns: 6 },
+      { numRuns: runs(6) },
     );
   });
 

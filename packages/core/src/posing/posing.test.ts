@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { fallback, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import { SOLIDS } from '../../testing/solids.ts';
 import { boxOfShadow, placed, sharedArea } from '../beds/index.ts';
@@ -308,7 +309,7 @@ describe('filling beds', () => {
           });
         }
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 });

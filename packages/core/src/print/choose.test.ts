@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { SOLIDS } from '../../testing/solids.ts';
 import { degrees } from '../fields.ts';
 import { type IndexedMesh, mapped, mapVector, turning, type Vec3 } from '../mesh/index.ts';
@@ -84,7 +85,7 @@ describe('the choice of a pose', () => {
         expect(b.score).toBeCloseTo(a.score, 1);
         expect(b.figures.columnVolume).toBeCloseTo(a.figures.columnVolume, -2);
       }),
-      { numRuns: 9 },
+      { numRuns: runs(9) },
     );
   });
 

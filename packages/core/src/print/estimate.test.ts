@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { SOLIDS } from '../../testing/solids.ts';
 import { makeFrame, sectionAt } from '../cut/index.ts';
 import { printSettingOf } from '../document/index.ts';
@@ -122,7 +123,7 @@ describe('the estimate', () => {
         expect(Math.abs((a.walls + a.solid + a.inside) / mesh.volume - 1)).toBeLessThan(0.01);
         expect(Math.min(a.walls, a.solid, a.inside)).toBeGreaterThanOrEqual(0);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 });

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { SOLIDS } from '../../testing/solids.ts';
 import { degrees } from '../fields.ts';
 import { type IndexedMesh, mapped, mapVector, turning, type Vec3, volume } from '../mesh/index.ts';
@@ -46,7 +47,7 @@ describe('the raster of columns', () => {
         const laid = layDown(mesh.positions, { up, spin: tenths });
         near(columnsVolume(columnsOf({ ...mesh, positions: laid.positions }, tenths / 10)), volume(mesh));
       }),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
   });
 });
@@ -138,7 +139,7 @@ describe('the figures of a pose', () => {
         // the raster lies otherwise on it
         expect(Math.abs(b.columnVolume - a.columnVolume)).toBeLessThan(0.03 * volume(mesh));
       }),
-      { numRuns: 25 },
+      { numRuns: runs(25) },
     );
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../testing/runs.ts';
 import { depthInside, hull2, type Polygon } from '../mesh/index.ts';
 import { narrowest, sharpest, turnToFit } from './polygon.ts';
 
@@ -29,7 +30,7 @@ describe('the hull of points', () => {
         }
         for (const [x, y] of list) expect(depthInside(hull, x, y)).toBeGreaterThan(-1e-9);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 
@@ -63,7 +64,7 @@ describe('what is asked of a hull', () => {
         expect(long).toBeCloseTo(Math.max(100, base), 6);
         expect(sharpest(bar)).toBeCloseTo(Math.PI / 2, 9);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
     expect(sharpest(polygon())).toBe(Math.PI);
     expect(sharpest(polygon([0, 0], [1, 0]))).toBe(Math.PI);
@@ -85,7 +86,7 @@ describe('what is asked of a hull', () => {
         const tight = turnToFit(hull2(bar), 190, 40);
         expect(Math.max(...tight.over)).toBeGreaterThan(0);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

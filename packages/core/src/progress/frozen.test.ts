@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cutBy, flat, printer } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
 import { applyChange, type LogEntryInput, type Plan, type PlanChange, parsePlan } from '../document/index.ts';
 import { pieceMesh } from '../evaluate/index.ts';
@@ -97,7 +98,7 @@ describe('what is printed', () => {
           expect(free ? sameShape(applyChange(start, free), whole) : sameShape(start, whole)).toBe(true);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 });

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import { applyChange } from '../document/change.ts';
 import { type StepInput, splitRecipe, stepSchema } from '../document/recipe-schema.ts';
@@ -183,7 +184,7 @@ describe('size and pose', () => {
           expect(e.pieces.reduce((s, p) => s + p.volume, 0) / (80_000 * factor ** 3)).toBeCloseTo(1, 1);
         },
       ),
-      { numRuns: 20 },
+      { numRuns: runs(20) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../testing/models.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import { boxOf, buildTree, distanceTo, type IndexedMesh, sizeOf, subset, three, turnedOver } from '../mesh/index.ts';
 import { bodiesOf, crossings, type DefectKind, diagnose, overlapping, shapeOf, twoSidedDistance } from './index.ts';
@@ -98,7 +99,7 @@ describe('crossings', () => {
         expect(crossings(a, b).pairs > 0).toBe(slow);
         expect(overlapping(ring, other) !== null).toBe(slow);
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import {
   buildBlocks,
@@ -77,7 +78,7 @@ describe('what passes through itself', () => {
           expect(Math.abs(volume(mesh) / wanted - 1)).toBeLessThan(1e-5);
         },
       ),
-      { numRuns: 12, endOnFailure: true },
+      { numRuns: runs(12), endOnFailure: true },
     );
   });
 

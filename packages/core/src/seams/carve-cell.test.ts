@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
 import { type Cell, cellOf, closeCell, closedMesh, cutCells, makeFrame } from '../cut/index.ts';
 import { type IndexedMesh, volume } from '../mesh/index.ts';
@@ -69,7 +70,7 @@ describe('a large cell that a cutter parts', () => {
         // in the slab they are as near as float32 holds them
         expect(all.filter((c) => kept.has(c)).length).toBeGreaterThan(0.2 * all.length);
       }),
-      { numRuns: 12 },
+      { numRuns: runs(8) },
     );
   });
 

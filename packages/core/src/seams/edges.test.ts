@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
 import { cutBy, fan, flat } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box } from '../../testing/shapes.ts';
 import type { SeamInput } from '../document/index.ts';
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
@@ -118,7 +119,7 @@ describe('a groove along a seam', () => {
           cutBy(mesh, seam({ edge: { width, depth } }), { joints: [...joints] }).joints.every((j) => j.built),
         ).toBe(true);
       }),
-      { numRuns: 5 },
+      { numRuns: runs(5) },
     );
   });
 
@@ -191,7 +192,7 @@ describe('channels for glue', () => {
           expect((plain.pieces[i].volume - p.volume) / (1.5 * taken)).toBeCloseTo(1, 3);
         }
       }),
-      { numRuns: 5 },
+      { numRuns: runs(5) },
     );
     const narrow = cutBy(block, [flat('s1', [0, 0, 0], [0, 0, 1], { channel: { ...channel, inset: 45 } })]);
     expect(codes(narrow)).toContain('seam.edge');

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import { cellOf, closedMesh, cutCells, type Frame, fromFrame, makeFrame, type Solid, solidsOf } from '../cut/index.ts';
 import { type IndexedMesh, type Vec3, vecOf, volume } from '../mesh/index.ts';
@@ -73,7 +74,7 @@ describe('a solid that is drilled', () => {
         expect(far.filter((c) => !kept.has(c))).toEqual([]);
       }),
       // of the example the corners that lie in a row are in line but for rounding
-      { numRuns: 25, examples: [[{ x: 5, y: 2, turn: 0, at: 12, wide: 2, long: 15 }]] },
+      { numRuns: runs(25), examples: [[{ x: 5, y: 2, turn: 0, at: 12, wide: 2, long: 15 }]] },
     );
   });
 

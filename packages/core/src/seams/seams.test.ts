@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { anySeam, cutBy, fan, flat, numbered, printer, sound } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import type { StepInput } from '../document/recipe-schema.ts';
 import { parsePlan, type SeamInput } from '../document/schema.ts';
@@ -418,7 +419,7 @@ describe('any plan of flat, fan and region-limited seams', () => {
         const mesh = solidOf(shape);
         sound(mesh, cutBy(mesh, numbered(seams)));
       }),
-      { numRuns: 250 },
+      { numRuns: runs(120) },
     );
   });
 
@@ -436,7 +437,7 @@ describe('any plan of flat, fan and region-limited seams', () => {
         const next = cutBy(mesh, at(20 + dz / 4, lean / 100), { anchors: [...first.anchors] });
         expect(where(next)).toEqual(where(first));
       }),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
   });
 });

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { cutBy, flat } from '../../testing/plans.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, together } from '../../testing/shapes.ts';
 import type { ShowMark } from '../document/index.ts';
 import {
@@ -142,7 +143,7 @@ describe('marking faces', () => {
           expect(before.reduce((n, x) => n + x, 0)).toBeGreaterThan(0);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 });
@@ -173,7 +174,7 @@ describe('what is marked of pieces', () => {
         }
         expect(sum / shown.area).toBeCloseTo(1, 6);
       }),
-      { numRuns: 20 },
+      { numRuns: runs(20) },
     );
   });
 

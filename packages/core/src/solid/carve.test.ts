@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import { type IndexedMesh, subset, volume } from '../mesh/index.ts';
 import { carve } from './carve.ts';
@@ -24,7 +25,7 @@ describe('carving', () => {
         }
         expect(volume(inside)).toBeLessThanOrEqual(size ** 3 * (1 + 1e-5));
       }),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import { boxOf, type IndexedMesh, subset, volume } from '../mesh/index.ts';
 import { toKernel } from './kernel.ts';
@@ -41,7 +42,7 @@ describe('reshaping', () => {
         expect(Math.abs(volume(made) - wanted)).toBeLessThan(1e-4 * wanted + 1e-3);
         for (const tag of made.tags) expect([3, 7]).toContain(tag);
       }),
-      { numRuns: 25 },
+      { numRuns: runs(25) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
+import { runs } from '../../testing/runs.ts';
 import { dot, sub, topology, type Vec3, volume } from '../mesh/index.ts';
 import { boreSolid, routeThrough } from './route.ts';
 
@@ -43,7 +44,7 @@ describe('a route', () => {
         expect(length).toBeLessThan(corners + 1e-6);
         expect(routeThrough(points.toReversed(), radius).length).toBeCloseTo(length, 6);
       }),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     );
   });
 

@@ -1,6 +1,7 @@
 import { beyondBed, boxOfShadow, parsePlan, placed, sharedArea } from '@gephyra/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../../../../../packages/core/testing/runs.ts';
 import type { PrintView } from '../../engine/prints.ts';
 import { freePlace, middleOf, onBed, pathOfShadow, printerOfBed, sumOfBed, unplaced } from './bed-math.ts';
 
@@ -87,7 +88,7 @@ describe('a free place', () => {
         expect(beyondBed(there, plan.bedding.brim, plan.printer)).toEqual({ over: 0, blocked: false });
         for (const o of others) expect(sharedArea(there, o.shadow)).toBeLessThan(0.02);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

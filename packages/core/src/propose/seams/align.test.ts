@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
 import { modelOfMesh, planOf, propose } from '../../../testing/proposing.ts';
+import { runs } from '../../../testing/runs.ts';
 import { box, together } from '../../../testing/shapes.ts';
 import { pieceMesh } from '../../evaluate/index.ts';
 import { distance, dot, type IndexedMesh, mirrorIn, volume } from '../../mesh/index.ts';
@@ -59,7 +60,7 @@ describe('seams in one plane', () => {
         for (const p of pieces) expect(judge(pieceMesh(p).mesh).volume / p.volume).toBeCloseTo(1, 6);
         for (const apart of neighbours(proposal)) expect(apart).toBeGreaterThan(0.02);
       }),
-      { numRuns: 6 },
+      { numRuns: runs(6) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../../testing/judges.ts';
+import { runs } from '../../../testing/runs.ts';
 import { blob, box, torus } from '../../../testing/shapes.ts';
 import { cellOf, closeCell, halve, makeFrame, type Solid, sectionAt, volumeFrom } from '../../cut/index.ts';
 import { cross, dot, type IndexedMesh, normalize, sub, type Vec3, volume } from '../../mesh/index.ts';
@@ -67,7 +68,7 @@ describe('a slice', () => {
           expect(hanging).toBeGreaterThanOrEqual(least - 1e-6);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

@@ -4,6 +4,7 @@ import { fallback, kernel } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
 import { checked, judged, orderOf } from '../../../testing/orders.ts';
 import { cutBy, printer, sound } from '../../../testing/plans.ts';
+import { runs } from '../../../testing/runs.ts';
 import { blob, box } from '../../../testing/shapes.ts';
 import { type PlanInput, parsePlan, type SeamInput } from '../../document/index.ts';
 import { type Evaluation, evaluateModel } from '../../evaluate/index.ts';
@@ -71,7 +72,7 @@ describe('flats on bent faces', () => {
         for (const { common, allowed } of judged(joined, checked(joined, [...steps])))
           expect(common).toBeLessThan(allowed);
       }),
-      { numRuns: 6 },
+      { numRuns: runs(4) },
     );
   });
 

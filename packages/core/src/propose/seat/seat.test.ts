@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { soundJoints } from '../../../testing/joints.ts';
 import { fallback, kernel, meshOfSolid } from '../../../testing/judges.ts';
 import { cutBy, fan, flat, printer } from '../../../testing/plans.ts';
+import { runs } from '../../../testing/runs.ts';
 import { blob, box, moved, torus } from '../../../testing/shapes.ts';
 import { cup } from '../../../testing/shells.ts';
 import type { FlatRegion } from '../../cut/regions.ts';
@@ -70,7 +71,7 @@ describe('seating', () => {
         }
         expect(seated(horn, seams).seating).toEqual(seating);
       }),
-      { numRuns: 6 },
+      { numRuns: runs(6) },
     );
   });
 
@@ -434,7 +435,7 @@ describe('what helps to place a joint', () => {
         const after = cutBy(box([0, 0, 0], [60, 60, height]), seams, { printer: desk, joints: [...joints] });
         expect(after.findings.filter((f) => f.severity === 'stop')).toEqual([]);
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 });

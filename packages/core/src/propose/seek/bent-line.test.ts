@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../../testing/judges.ts';
 import { cutBy } from '../../../testing/plans.ts';
+import { runs } from '../../../testing/runs.ts';
 import { box } from '../../../testing/shapes.ts';
 import { cross, dot, type IndexedMesh, triangleCross, type Vec3 } from '../../mesh/index.ts';
 import { bentAlong } from './bent-line.ts';
@@ -63,7 +64,7 @@ describe('a bent line along a closed one', () => {
         });
         for (const share of astray) expect(share).toBeLessThan(0.04);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(8) },
     );
   });
 

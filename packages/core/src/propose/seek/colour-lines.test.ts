@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../../testing/judges.ts';
+import { runs } from '../../../testing/runs.ts';
 import { box, torus } from '../../../testing/shapes.ts';
 import { dot, type IndexedMesh, normalize, sub, type Vec3 } from '../../mesh/index.ts';
 import { colourLines } from './colour-lines.ts';
@@ -39,7 +40,7 @@ describe('lines between colours', () => {
           expect(line.cut).toEqual({ kind: 'across', seed: null });
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

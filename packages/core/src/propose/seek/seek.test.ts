@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../../testing/judges.ts';
+import { runs } from '../../../testing/runs.ts';
 import { blob, box, moved, torus } from '../../../testing/shapes.ts';
 import { makeFrame } from '../../cut/frame.ts';
 import { profileAlong } from '../../cut/profile.ts';
@@ -108,7 +109,7 @@ describe('limbAxis', () => {
         )!;
         expect(Math.abs(dot(limb.axis, frame.normal))).toBeGreaterThan(0.995);
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 });
@@ -152,7 +153,7 @@ describe('cellBoxes against the kernel', () => {
           }
         }
       }),
-      { numRuns: 15 },
+      { numRuns: runs(15) },
     );
   });
 });
@@ -174,7 +175,7 @@ describe('where pieces fit, any direction', () => {
         // the stations are an answer on the safe side
         expect(withinBuild(printer, [own[0] - 1e-3, own[1] - 1e-3, own[2] - 1e-3]).within).toBe(true);
       }),
-      { numRuns: 25 },
+      { numRuns: runs(25) },
     );
   });
 });
@@ -239,7 +240,7 @@ describe('gridFor', () => {
           expect(grid.count).toBeLessThanOrEqual(grid.byBox);
         },
       ),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 });

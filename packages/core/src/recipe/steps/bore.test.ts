@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
+import { runs } from '../../../testing/runs.ts';
 import { blob, box } from '../../../testing/shapes.ts';
 import { parsePlan, type StepInput } from '../../document/index.ts';
 import { stockOfBores } from '../../joining/index.ts';
@@ -111,7 +112,7 @@ describe('a bore', () => {
         if (wall > 1.3) expect(Math.abs(wallOf(notes) - wall)).toBeLessThan(0.1 + 0.01 * wall + least.slope);
         else if (wall < 1.1 - least.slope) expect(notes.join()).toMatch(/breaks through|thin/);
       }),
-      { numRuns: 12 },
+      { numRuns: runs(7) },
     );
   });
 

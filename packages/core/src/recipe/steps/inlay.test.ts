@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
+import { runs } from '../../../testing/runs.ts';
 import { parsePlan, type StepInput } from '../../document/index.ts';
 import { type IndexedMesh, normalize, triangleCross, type Vec3, volume } from '../../mesh/index.ts';
 import { bodiesOf } from '../../repair/index.ts';
@@ -82,7 +83,7 @@ describe('an inlay', () => {
         );
         expect(left).toBeLessThan(1e-2);
       }),
-      { numRuns: 15 },
+      { numRuns: runs(10) },
     );
   });
 
