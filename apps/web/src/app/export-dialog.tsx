@@ -100,9 +100,9 @@ const Row = ({
   </li>
 );
 
-/** Chooses pieces and a format, writes them on the server, and offers the archive. */
-export function ExportDialog({ onClose }: { onClose: () => void }) {
-  const { project, plan, view, change } = useProject();
+/** What is to be written, as it is chosen. */
+function useChoices() {
+  const { plan, view } = useProject();
   const pieces = view?.pieces ?? NONE;
   const station = useLocation().pathname.split('/').at(-1);
   const hasBeds = plan.beds.some((b) => b.pieces.length > 0);
@@ -110,26 +110,47 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
   const [paper, setPaper] = useState<'A4' | 'LETTER'>('A4');
   const [wanted, setFormat] = useState<ExportFormat>(as === 'beds' ? '3mf' : 'stl');
   const formats = as === 'beds' ? EXPORT_FORMATS.filter((f) => f === '3mf' || f === 'stl') : EXPORT_FORMATS;
-  const format = formats.includes(wanted) ? wanted : '3mf';
   const [chosen, setChosen] = useState<ReadonlySet<string>>(
     () => new Set(pieces.filter((p) => p.stops.length === 0 && !p.aside).map((p) => p.key)),
   );
-  const [state, setState] = useState<State>({ at: 'choosing' });
-  const left = pieces.filter((p) => p.stops.length > 0 && !p.aside);
-  const count = pieces.filter((p) => chosen.has(p.key)).length;
   const beds = useMemo(() => bedRows(plan, pieces, chosen), [plan, pieces, chosen]);
   const [bedsOff, setBedsOff] = useState<ReadonlySet<string>>(
     () => new Set(beds.filter((b) => b.printed).map((b) => b.id)),
   );
   const bedsOn = beds.filter((b) => !bedsOff.has(b.id) && b.keys.length > 0);
+  const onBeds = new Set(bedsOn.flatMap((b) => b.keys));
+  // a sheet is of all that is made
+  const isWritten = (p: PieceView): boolean =>
+    as === 'sheet' ? !p.aside : chosen.has(p.key) && (as !== 'beds' || onBeds.has(p.key));
+  return {
+    pieces,
+    hasBeds,
+    as,
+    setAs,
+    paper,
+    setPaper,
+    formats,
+    format: formats.includes(wanted) ? wanted : ('3mf' as const),
+    setFormat,
+    chosen,
+    choose: (key: string): void => setChosen(switched(chosen, key)),
+    beds,
+    bedsOn,
+    switchBed: (id: string): void => setBedsOff(switched(bedsOff, id)),
+    /** keys of what goes into the files */
+    keys: pieces.filter(isWritten).map((p) => p.key),
+    count: pieces.filter((p) => chosen.has(p.key)).length,
+  };
+}
 
+type Choices = ReturnType<typeof useChoices>;
+
+/** Has the server write what is chosen: how far that is, what came of it, and the acts of beginning and cancelling. */
+function useWriting({ as, format, paper, bedsOn, keys }: Choices) {
+  const { project, view, change } = useProject();
+  const [state, setState] = useState<State>({ at: 'choosing' });
   const start = async (): Promise<void> => {
     setState({ at: 'working', job: null, share: 0, what: 'Waiting' });
-    const onBeds = new Set(bedsOn.flatMap((b) => b.keys));
-    // a sheet is of all that is made
-    const isWritten = (p: PieceView): boolean =>
-      as === 'sheet' ? !p.aside : chosen.has(p.key) && (as !== 'beds' || onBeds.has(p.key));
-    const keys = pieces.filter(isWritten).map((p) => p.key);
     try {
       const job = await api.startExport(project.id, {
         revision: project.revision,
@@ -153,7 +174,15 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
       setState({ at: 'choosing', ...(stopped ? {} : { error: (error as Error).message }) });
     }
   };
+  return { state, start };
+}
 
+/** Chooses pieces and a format, writes them on the server, and offers the archive. */
+export function ExportDialog({ onClose }: { onClose: () => void }) {
+  const choices = useChoices();
+  const { state, start } = useWriting(choices);
+  const { as } = choices;
+  const left = choices.pieces.filter((p) => p.stops.length > 0 && !p.aside);
   return (
     <Dialog title="Export pieces" onClose={onClose}>
       {left.length > 0 && as !== 'sheet' && (
@@ -163,104 +192,12 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
         </p>
       )}
       <fieldset disabled={state.at === 'working'}>
-        {as !== 'sheet' && (
-          <>
-            <legend className="mb-1 text-ink-soft text-sm">Pieces</legend>
-            <Scroll className="mb-3 max-h-64 border-rule border-y">
-              <ul className="pr-3">
-                {pieces.map((p) => (
-                  <Row
-                    key={p.key}
-                    checked={chosen.has(p.key)}
-                    onChange={() => setChosen(switched(chosen, p.key))}
-                    title={
-                      <span>
-                        <strong className="font-semibold">{p.code}</strong> {p.name}
-                      </span>
-                    }
-                    note={<span className="num text-[12px]">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>}
-                    faults={p.stops}
-                  />
-                ))}
-              </ul>
-            </Scroll>
-          </>
-        )}
-        {as === 'beds' && (
-          <>
-            <p className="mb-1 text-ink-soft text-sm">Beds</p>
-            <Scroll className="mb-3 max-h-48 border-rule border-y">
-              <ul className="pr-3">
-                {beds.map((b) => (
-                  <Row
-                    key={b.id}
-                    checked={bedsOn.includes(b)}
-                    onChange={() => setBedsOff(switched(bedsOff, b.id))}
-                    title={<strong className="font-semibold">{b.name}</strong>}
-                    note={b.printed ? 'printed already' : ''}
-                    faults={
-                      b.left.length > 0
-                        ? [`${b.keys.length === 0 ? 'Nothing is written of it' : 'Left out'}: ${b.left.join(', ')}`]
-                        : []
-                    }
-                  />
-                ))}
-              </ul>
-            </Scroll>
-          </>
-        )}
-        <div className="mb-3">
-          <Choice<As>
-            label="What is written"
-            value={as}
-            options={[
-              { value: 'place', label: 'in their places' },
-              { value: 'print', label: 'each as it prints' },
-              ...(hasBeds ? [{ value: 'beds' as const, label: 'on their beds' }] : []),
-              { value: 'sheet', label: 'assembly sheet' },
-            ]}
-            onChange={setAs}
-          />
-        </div>
-        {as === 'sheet' ? (
-          <Choice
-            label="Paper"
-            value={paper}
-            options={[
-              { value: 'A4', label: 'A4' },
-              { value: 'LETTER', label: 'Letter' },
-            ]}
-            onChange={(next) => setPaper(next)}
-          />
-        ) : (
-          <Choice<ExportFormat>
-            label="Files"
-            value={format}
-            options={formats.map((f) => ({
-              value: f,
-              label: as === 'beds' ? `${f.toUpperCase()}, one a bed` : (writerOf(f).offered ?? f),
-            }))}
-            onChange={setFormat}
-          />
-        )}
+        {as !== 'sheet' && <PieceList {...choices} />}
+        {as === 'beds' && <BedList {...choices} />}
+        <Manner {...choices} />
       </fieldset>
       <div aria-live="polite">
-        {state.at === 'choosing' && state.error && <p className="mt-3 text-stop">{state.error}</p>}
-        {state.at === 'working' && (
-          <div className="mt-3">
-            <p>{state.what}</p>
-            <Bar label="Export" share={state.share} className="mt-1 w-full" />
-          </div>
-        )}
-        {state.at === 'done' && (
-          <p className="mt-3 text-good">
-            {as === 'sheet'
-              ? 'The sheet is written.'
-              : as === 'beds'
-                ? `${state.beds} of ${beds.length} beds written and checked.`
-                : `${count} pieces written and checked.`}
-          </p>
-        )}
+        <Outcome state={state} choices={choices} />
       </div>
       <div className="mt-4 flex justify-end gap-2">
         {state.at === 'working' ? (
@@ -277,17 +214,129 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             Save {state.fileName}
           </a>
         ) : (
-          <Button
-            look="main"
-            disabled={(as === 'beds' ? bedsOn.length === 0 : count === 0 && as !== 'sheet') || state.at === 'working'}
-            onClick={() => void start()}
-          >
-            {as === 'sheet' && 'Write the sheet'}
-            {as === 'beds' && (bedsOn.length === 1 ? 'Write 1 bed' : `Write ${bedsOn.length} beds`)}
-            {as !== 'sheet' && as !== 'beds' && (count === 1 ? 'Write 1 piece' : `Write ${count} pieces`)}
+          <Button look="main" disabled={isNothing(choices) || state.at === 'working'} onClick={() => void start()}>
+            {writeWords(choices)}
           </Button>
         )}
       </div>
     </Dialog>
+  );
+}
+
+const isNothing = ({ as, bedsOn, count }: Choices): boolean =>
+  as === 'beds' ? bedsOn.length === 0 : count === 0 && as !== 'sheet';
+
+function writeWords({ as, bedsOn, count }: Choices): string {
+  if (as === 'sheet') return 'Write the sheet';
+  if (as === 'beds') return bedsOn.length === 1 ? 'Write 1 bed' : `Write ${bedsOn.length} beds`;
+  return count === 1 ? 'Write 1 piece' : `Write ${count} pieces`;
+}
+
+const PieceList = ({ pieces, chosen, choose }: Choices) => (
+  <>
+    <legend className="mb-1 text-ink-soft text-sm">Pieces</legend>
+    <Scroll className="mb-3 max-h-64 border-rule border-y">
+      <ul className="pr-3">
+        {pieces.map((p) => (
+          <Row
+            key={p.key}
+            checked={chosen.has(p.key)}
+            onChange={() => choose(p.key)}
+            title={
+              <span>
+                <strong className="font-semibold">{p.code}</strong> {p.name}
+              </span>
+            }
+            note={<span className="num text-[12px]">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>}
+            faults={p.stops}
+          />
+        ))}
+      </ul>
+    </Scroll>
+  </>
+);
+
+const BedList = ({ beds, bedsOn, switchBed }: Choices) => (
+  <>
+    <p className="mb-1 text-ink-soft text-sm">Beds</p>
+    <Scroll className="mb-3 max-h-48 border-rule border-y">
+      <ul className="pr-3">
+        {beds.map((b) => (
+          <Row
+            key={b.id}
+            checked={bedsOn.includes(b)}
+            onChange={() => switchBed(b.id)}
+            title={<strong className="font-semibold">{b.name}</strong>}
+            note={b.printed ? 'printed already' : ''}
+            faults={
+              b.left.length > 0
+                ? [`${b.keys.length === 0 ? 'Nothing is written of it' : 'Left out'}: ${b.left.join(', ')}`]
+                : []
+            }
+          />
+        ))}
+      </ul>
+    </Scroll>
+  </>
+);
+
+/** How it is written: laid as, on which paper, in which format. */
+const Manner = ({ as, setAs, hasBeds, paper, setPaper, format, formats, setFormat }: Choices) => (
+  <>
+    <div className="mb-3">
+      <Choice<As>
+        label="What is written"
+        value={as}
+        options={[
+          { value: 'place', label: 'in their places' },
+          { value: 'print', label: 'each as it prints' },
+          ...(hasBeds ? [{ value: 'beds' as const, label: 'on their beds' }] : []),
+          { value: 'sheet', label: 'assembly sheet' },
+        ]}
+        onChange={setAs}
+      />
+    </div>
+    {as === 'sheet' ? (
+      <Choice
+        label="Paper"
+        value={paper}
+        options={[
+          { value: 'A4', label: 'A4' },
+          { value: 'LETTER', label: 'Letter' },
+        ]}
+        onChange={(next) => setPaper(next)}
+      />
+    ) : (
+      <Choice<ExportFormat>
+        label="Files"
+        value={format}
+        options={formats.map((f) => ({
+          value: f,
+          label: as === 'beds' ? `${f.toUpperCase()}, one a bed` : (writerOf(f).offered ?? f),
+        }))}
+        onChange={setFormat}
+      />
+    )}
+  </>
+);
+
+function Outcome({ state, choices: { as, beds, count } }: { state: State; choices: Choices }) {
+  if (state.at === 'choosing') return state.error ? <p className="mt-3 text-stop">{state.error}</p> : null;
+  if (state.at === 'working') {
+    return (
+      <div className="mt-3">
+        <p>{state.what}</p>
+        <Bar label="Export" share={state.share} className="mt-1 w-full" />
+      </div>
+    );
+  }
+  return (
+    <p className="mt-3 text-good">
+      {as === 'sheet'
+        ? 'The sheet is written.'
+        : as === 'beds'
+          ? `${state.beds} of ${beds.length} beds written and checked.`
+          : `${count} pieces written and checked.`}
+    </p>
   );
 }

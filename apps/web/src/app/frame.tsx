@@ -47,88 +47,24 @@ interface Props {
  * The view is one element for good, moved from place to place: a new one would have to send every piece to the graphics card.
  */
 export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, children }: Props) {
-  const narrow = useNarrow();
-  const [ledger, setLedger] = useState<HTMLElement | null>(null);
-  const [side, setSide] = useState<HTMLElement | null>(null);
-  const [companion, setCompanion] = useState<HTMLElement | null>(null);
-  const [drawings, setDrawings] = useState(0);
+  const { slots, drawing, refs } = useSlots(onSwap);
   const [host] = useState(() => {
     const element = document.createElement('div');
     element.className = 'h-full min-h-0';
     return element;
   });
-  const addCompanion = useCallback(() => {
-    setDrawings((n) => n + 1);
-    return () => setDrawings((n) => n - 1);
-  }, []);
-  const slots = useMemo(
-    () => ({ ledger, side, companion, addCompanion, swap: onSwap }),
-    [ledger, side, companion, addCompanion, onSwap],
-  );
-  const drawing = drawings > 0;
-  const swapped = wish !== (station.flatFirst ?? false) && drawing && !folded;
-  const left = station.column === 'table' ? (narrow ? 'narrowTable' : 'table') : narrow ? 'stack' : 'ledger';
-  const hasSide = !folded && left === 'ledger';
-  const stacked = hasSide && (station.stacked ?? false);
-  /** the drawing is above the view: beside a table there are no details for it to be above */
-  const beside = drawing && !folded && (station.column === 'table' || stacked);
+  const shape = shapeOf(station, { narrow: useNarrow(), folded, drawing, wish });
+  const { left, hasSide, swapped } = shape;
   const hasShelf = !folded && station.shelf;
-  const columns = [...(folded ? [] : [left]), 'model', ...(hasSide ? ['side'] : [])];
-  const rows = ['middle', ...(hasShelf ? ['shelf'] : [])];
-  const columnSizes = useDefaultLayout({
-    id: 'gephyra-columns',
-    panelIds: columns,
+  const columns = useColumns(shape, folded);
+  const rowSizes = useDefaultLayout({
+    id: 'gephyra-rows',
+    panelIds: ['middle', ...(hasShelf ? ['shelf'] : [])],
     onlySaveAfterUserInteractions: true,
   });
-  const rowSizes = useDefaultLayout({ id: 'gephyra-rows', panelIds: rows, onlySaveAfterUserInteractions: true });
   const stackSizes = useDefaultLayout({ id: 'gephyra-stack', onlySaveAfterUserInteractions: true });
-  const stripSizes = useDefaultLayout({ id: `gephyra-strip-${swapped}`, onlySaveAfterUserInteractions: true });
-  const sideSizes = useDefaultLayout({ id: 'gephyra-side', onlySaveAfterUserInteractions: true });
-  const group = useGroupRef();
-  const element = useRef<HTMLDivElement | null>(null);
-  const laid = useRef('');
-  /** Gives another set of columns its own widths; it would take over the shares of those that were there. */
-  const settle = (layout: Layout): void => {
-    const ids = Object.keys(layout).sort().join();
-    const all = element.current?.offsetWidth ?? 0;
-    if (ids === laid.current || all === 0 || ids !== [...columns].sort().join()) return;
-    laid.current = ids;
-    if (folded) return;
-    const first = (LEFT[left].width / all) * 100;
-    const last = hasSide ? (SIDE / all) * 100 : 0;
-    const own = { [left]: first, model: 100 - first - last, ...(hasSide && { side: last }) };
-    queueMicrotask(() => group.current?.setLayout(columnSizes.defaultLayout ?? own));
-  };
-  const ledgerSlot = <div ref={setLedger} className="h-full min-h-0 bg-sheet" />;
-  const companionSlot = (
-    <div ref={setCompanion} className="slim-scroll h-full min-h-0 overflow-y-auto bg-sheet [container-type:size]" />
-  );
-  const details = <div ref={setSide} className="h-full min-h-0 bg-sheet" />;
-  const sideSlot =
-    !drawing || stacked ? (
-      details
-    ) : narrow && !swapped ? (
-      <div className="slim-scroll h-full overflow-y-auto bg-sheet [container-type:size]">
-        <div ref={setCompanion} />
-        <div ref={setSide} />
-      </div>
-    ) : (
-      <Group
-        id="gephyra-side"
-        orientation="vertical"
-        className="h-full"
-        defaultLayout={sideSizes.defaultLayout}
-        onLayoutChanged={sideSizes.onLayoutChanged}
-      >
-        <Panel id="drawing" defaultSize="50%" minSize="140px">
-          {swapped ? <Place of={host} /> : companionSlot}
-        </Panel>
-        <Edge label="Height of the drawing" upright={false} />
-        <Panel id="details" minSize="100px">
-          {details}
-        </Panel>
-      </Group>
-    );
+  const ledger = <div ref={refs.ledger} className="h-full min-h-0 bg-sheet" />;
+  const details = <Details shape={shape} refs={refs} host={host} />;
   return (
     <SlotsProvider value={slots}>
       <main className="min-h-0 grow">
@@ -140,16 +76,7 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
           onLayoutChanged={rowSizes.onLayoutChanged}
         >
           <Panel id="middle" minSize="240px">
-            <Group
-              id="gephyra-columns"
-              groupRef={group}
-              elementRef={element}
-              orientation="horizontal"
-              className="h-full"
-              defaultLayout={columnSizes.defaultLayout}
-              onLayoutChange={settle}
-              onLayoutChanged={columnSizes.onLayoutChanged}
-            >
+            <Group id="gephyra-columns" orientation="horizontal" className="h-full" {...columns}>
               {!folded && (
                 <Panel
                   key={left}
@@ -168,42 +95,21 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
                       onLayoutChanged={stackSizes.onLayoutChanged}
                     >
                       <Panel id="above" defaultSize="42%" minSize="90px">
-                        {ledgerSlot}
+                        {ledger}
                       </Panel>
                       <Edge label="Height of the list" upright={false} />
                       <Panel id="below" minSize="120px">
-                        {sideSlot}
+                        {details}
                       </Panel>
                     </Group>
                   ) : (
-                    ledgerSlot
+                    ledger
                   )}
                 </Panel>
               )}
               {!folded && <Edge label="Width of the list" upright />}
               <Panel id="model" minSize="280px">
-                {beside ? (
-                  <Group
-                    key={String(swapped)}
-                    id="gephyra-strip"
-                    orientation="vertical"
-                    className="h-full"
-                    defaultLayout={stripSizes.defaultLayout}
-                    onLayoutChanged={stripSizes.onLayoutChanged}
-                  >
-                    <Panel id="drawing" defaultSize={swapped ? '70%' : '57%'} minSize="140px">
-                      {companionSlot}
-                    </Panel>
-                    <Edge label="Height of the drawing" upright={false} />
-                    <Panel id="seen" minSize="140px">
-                      <Place of={host} />
-                    </Panel>
-                  </Group>
-                ) : swapped ? (
-                  companionSlot
-                ) : (
-                  <Place of={host} />
-                )}
+                <Middle shape={shape} refs={refs} host={host} />
               </Panel>
               {hasSide && <Edge label="Width of the details" upright />}
               {hasSide && (
@@ -214,7 +120,7 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
                   minSize="290px"
                   maxSize="60%"
                 >
-                  {sideSlot}
+                  {details}
                 </Panel>
               )}
             </Group>
@@ -230,6 +136,145 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
       {createPortal(view(swapped), host)}
       {children}
     </SlotsProvider>
+  );
+}
+
+/** The places that a station's page is put into. */
+function useSlots(swap: () => void) {
+  const [ledger, setLedger] = useState<HTMLElement | null>(null);
+  const [side, setSide] = useState<HTMLElement | null>(null);
+  const [companion, setCompanion] = useState<HTMLElement | null>(null);
+  const [drawings, setDrawings] = useState(0);
+  const addCompanion = useCallback(() => {
+    setDrawings((n) => n + 1);
+    return () => setDrawings((n) => n - 1);
+  }, []);
+  const slots = useMemo(
+    () => ({ ledger, side, companion, addCompanion, swap }),
+    [ledger, side, companion, addCompanion, swap],
+  );
+  return { slots, drawing: drawings > 0, refs: { ledger: setLedger, side: setSide, companion: setCompanion } };
+}
+
+type Refs = ReturnType<typeof useSlots>['refs'];
+
+/** What goes where. */
+interface Shape {
+  readonly left: keyof typeof LEFT;
+  readonly narrow: boolean;
+  /** there is a flat drawing */
+  readonly drawing: boolean;
+  readonly swapped: boolean;
+  readonly hasSide: boolean;
+  readonly stacked: boolean;
+  /** the drawing is above the view: beside a table there are no details for it to be above */
+  readonly beside: boolean;
+}
+
+function shapeOf(
+  station: Station,
+  { narrow, folded, drawing, wish }: { narrow: boolean; folded: boolean; drawing: boolean; wish: boolean },
+): Shape {
+  const left = station.column === 'table' ? (narrow ? 'narrowTable' : 'table') : narrow ? 'stack' : 'ledger';
+  const hasSide = !folded && left === 'ledger';
+  const stacked = hasSide && (station.stacked ?? false);
+  return {
+    left,
+    narrow,
+    drawing,
+    swapped: wish !== (station.flatFirst ?? false) && drawing && !folded,
+    hasSide,
+    stacked,
+    beside: drawing && !folded && (station.column === 'table' || stacked),
+  };
+}
+
+/** The widths of the columns: each set of them keeps its own, and would else take over the shares of those that were there. */
+function useColumns({ left, hasSide }: Shape, folded: boolean) {
+  const ids = [...(folded ? [] : [left]), 'model', ...(hasSide ? ['side'] : [])];
+  const sizes = useDefaultLayout({ id: 'gephyra-columns', panelIds: ids, onlySaveAfterUserInteractions: true });
+  const groupRef = useGroupRef();
+  const elementRef = useRef<HTMLDivElement | null>(null);
+  const laid = useRef('');
+  const onLayoutChange = (layout: Layout): void => {
+    const now = Object.keys(layout).sort().join();
+    const all = elementRef.current?.offsetWidth ?? 0;
+    if (now === laid.current || all === 0 || now !== [...ids].sort().join()) return;
+    laid.current = now;
+    if (folded) return;
+    const first = (LEFT[left].width / all) * 100;
+    const last = hasSide ? (SIDE / all) * 100 : 0;
+    const own = { [left]: first, model: 100 - first - last, ...(hasSide && { side: last }) };
+    queueMicrotask(() => groupRef.current?.setLayout(sizes.defaultLayout ?? own));
+  };
+  const { defaultLayout, onLayoutChanged } = sizes;
+  return { groupRef, elementRef, defaultLayout, onLayoutChange, onLayoutChanged };
+}
+
+interface PartProps {
+  readonly shape: Shape;
+  readonly refs: Refs;
+  /** the view's element */
+  readonly host: HTMLElement;
+}
+
+const Drawing = ({ refs }: { refs: Refs }) => (
+  <div ref={refs.companion} className="slim-scroll h-full min-h-0 overflow-y-auto bg-sheet [container-type:size]" />
+);
+
+/** The view, or the drawing in its place, or both one above the other. */
+function Middle({ shape: { beside, swapped }, refs, host }: PartProps) {
+  const sizes = useDefaultLayout({ id: `gephyra-strip-${swapped}`, onlySaveAfterUserInteractions: true });
+  if (!beside) return swapped ? <Drawing refs={refs} /> : <Place of={host} />;
+  return (
+    <Group
+      key={String(swapped)}
+      id="gephyra-strip"
+      orientation="vertical"
+      className="h-full"
+      defaultLayout={sizes.defaultLayout}
+      onLayoutChanged={sizes.onLayoutChanged}
+    >
+      <Panel id="drawing" defaultSize={swapped ? '70%' : '57%'} minSize="140px">
+        <Drawing refs={refs} />
+      </Panel>
+      <Edge label="Height of the drawing" upright={false} />
+      <Panel id="seen" minSize="140px">
+        <Place of={host} />
+      </Panel>
+    </Group>
+  );
+}
+
+/** The details, below the drawing or the view where one of them is there. */
+function Details({ shape: { drawing, stacked, narrow, swapped }, refs, host }: PartProps) {
+  const sizes = useDefaultLayout({ id: 'gephyra-side', onlySaveAfterUserInteractions: true });
+  const details = <div ref={refs.side} className="h-full min-h-0 bg-sheet" />;
+  if (!drawing || stacked) return details;
+  if (narrow && !swapped) {
+    return (
+      <div className="slim-scroll h-full overflow-y-auto bg-sheet [container-type:size]">
+        <div ref={refs.companion} />
+        <div ref={refs.side} />
+      </div>
+    );
+  }
+  return (
+    <Group
+      id="gephyra-side"
+      orientation="vertical"
+      className="h-full"
+      defaultLayout={sizes.defaultLayout}
+      onLayoutChanged={sizes.onLayoutChanged}
+    >
+      <Panel id="drawing" defaultSize="50%" minSize="140px">
+        {swapped ? <Place of={host} /> : <Drawing refs={refs} />}
+      </Panel>
+      <Edge label="Height of the drawing" upright={false} />
+      <Panel id="details" minSize="100px">
+        {details}
+      </Panel>
+    </Group>
   );
 }
 

@@ -47,10 +47,10 @@ export function PrintableDialog({ onClose }: { onClose: () => void }) {
                 <p className={done || at === step ? 'font-semibold' : ''}>{WORDS[step].title}</p>
                 {done && <p className="text-ink-soft text-sm">{done.did}</p>}
                 {at === step && (
-                  <p className="flex items-center gap-2 text-ink-soft text-sm">
+                  <div className="flex items-center gap-2 text-ink-soft text-sm">
                     <Bar label={WORDS[step].title} share={working?.share ?? 0} className="w-32 shrink-0" />
                     {working?.what}
-                  </p>
+                  </div>
                 )}
               </div>
               {over && (

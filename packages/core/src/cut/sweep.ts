@@ -21,167 +21,219 @@ interface Interval {
  * Hertel and Mehlhorn, "Fast triangulation of simple polygons" (1983). O(n log n), and fast on the round outlines on which
  * ear cutting is slow. Returns indices into the points, counted through, or null where loops cross or touch.
  */
-export function sweepTriangulate(loops: readonly Loop2[]): Uint32Array | null {
-  const total = loops.reduce((n, l) => n + l.length / 2, 0);
-  const x = new Float64Array(total);
-  const y = new Float64Array(total);
-  const next = new Int32Array(total);
-  const prev = new Int32Array(total);
-  let at = 0;
-  for (const l of loops) {
-    const n = l.length / 2;
-    for (let i = 0; i < n; i++) {
-      x[at + i] = l[i * 2];
-      y[at + i] = l[i * 2 + 1];
-      next[at + i] = at + ((i + 1) % n);
-      prev[at + i] = at + ((i + n - 1) % n);
-    }
-    at += n;
-  }
-  const order = new Int32Array(total);
-  for (let i = 0; i < total; i++) order[i] = i;
-  order.sort((a, b) => y[b] - y[a] || x[a] - x[b] || a - b);
-  const rank = new Int32Array(total);
-  for (let i = 0; i < total; i++) rank[order[i]] = i;
+export const sweepTriangulate = (loops: readonly Loop2[]): Uint32Array | null => new Sweep(loops).run();
 
-  const turn = (a: number, b: number, c: number): number =>
-    (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a]);
-  const out = new Uint32Array(Math.max(0, (total + 2 * loops.length - 4) * 3));
-  let used = 0;
-  const emit = (a: number, b: number, c: number): void => {
-    out[used++] = a;
-    out[used++] = b;
-    out[used++] = c;
-  };
-
+class Sweep {
+  private readonly x: Float64Array;
+  private readonly y: Float64Array;
+  private readonly next: Int32Array;
+  private readonly prev: Int32Array;
+  private readonly out: Uint32Array;
+  private used = 0;
   // frontiers are lists of nodes; a split adds one node more than there are points
-  const point = new Int32Array(total * 2);
-  const after = new Int32Array(total * 2);
-  const before = new Int32Array(total * 2);
-  let nodes = 0;
-  const node = (v: number): number => {
-    point[nodes] = v;
-    after[nodes] = -1;
-    before[nodes] = -1;
-    return nodes++;
-  };
-  const addLeft = (s: Interval, v: number): void => {
+  private readonly point: Int32Array;
+  private readonly after: Int32Array;
+  private readonly before: Int32Array;
+  private nodes = 0;
+  private readonly status: Interval[] = [];
+  private readonly ofLeft = new Map<number, Interval>();
+  private readonly ofRight = new Map<number, Interval>();
+
+  constructor(loops: readonly Loop2[]) {
+    const total = loops.reduce((n, l) => n + l.length / 2, 0);
+    this.x = new Float64Array(total);
+    this.y = new Float64Array(total);
+    this.next = new Int32Array(total);
+    this.prev = new Int32Array(total);
+    let at = 0;
+    for (const l of loops) {
+      const n = l.length / 2;
+      for (let i = 0; i < n; i++) {
+        this.x[at + i] = l[i * 2];
+        this.y[at + i] = l[i * 2 + 1];
+        this.next[at + i] = at + ((i + 1) % n);
+        this.prev[at + i] = at + ((i + n - 1) % n);
+      }
+      at += n;
+    }
+    this.out = new Uint32Array(Math.max(0, (total + 2 * loops.length - 4) * 3));
+    this.point = new Int32Array(total * 2);
+    this.after = new Int32Array(total * 2);
+    this.before = new Int32Array(total * 2);
+  }
+
+  run(): Uint32Array | null {
+    const { x, y, next, prev, out } = this;
+    const order = Int32Array.from(x, (_, i) => i);
+    order.sort((a, b) => y[b] - y[a] || x[a] - x[b] || a - b);
+    const rank = new Int32Array(x.length);
+    for (let i = 0; i < order.length; i++) rank[order[i]] = i;
+    for (const v of order) {
+      const cameDown = rank[prev[v]] < rank[v];
+      const goesDown = rank[next[v]] > rank[v];
+      const went =
+        cameDown && goesDown
+          ? this.goDown(v)
+          : !cameDown && !goesDown
+            ? this.goBack(v)
+            : goesDown
+              ? this.begin(v)
+              : this.end(v);
+      if (!went || this.used > out.length) return null;
+    }
+    return this.used === out.length ? out : null;
+  }
+
+  /** A left edge goes on below a vertex. False, as with all of these, where loops cross or touch. */
+  private goDown(v: number): boolean {
+    const p = this.prev[v];
+    const s = this.ofLeft.get(p);
+    if (!s) return false;
+    this.ofLeft.delete(p);
+    this.addLeft(s, v);
+    s.left = v;
+    this.ofLeft.set(v, s);
+    return true;
+  }
+
+  /** A right edge goes on below a vertex. */
+  private goBack(v: number): boolean {
+    const s = this.ofRight.get(v);
+    if (!s) return false;
+    const p = this.prev[v];
+    this.ofRight.delete(v);
+    this.addRight(s, v);
+    s.right = p;
+    this.ofRight.set(p, s);
+    return true;
+  }
+
+  /** Both edges of a vertex go down: a stretch begins there, or is split by it. */
+  private begin(v: number): boolean {
+    const { after, before, point } = this;
+    const p = this.prev[v];
+    const where = this.place(v);
+    if (this.turn(p, v, this.next[v]) > 0) {
+      const only = this.node(v);
+      this.open({ left: v, right: p, head: only, tail: only, low: only }, where);
+      return true;
+    }
+    const s = this.status[where - 1];
+    if (!s) return false;
+    const copy = this.node(point[s.low]);
+    const right: Interval = { left: v, right: s.right, head: copy, tail: s.tail, low: copy };
+    if (s.low === s.tail) right.tail = copy;
+    else {
+      after[copy] = after[s.low];
+      before[after[s.low]] = copy;
+    }
+    after[s.low] = -1;
+    s.tail = s.low;
+    s.right = p;
+    this.ofRight.set(p, s);
+    this.open(right, where);
+    this.addRight(s, v);
+    this.addLeft(right, v);
+    return true;
+  }
+
+  /** Both edges of a vertex come from above: a stretch ends there, or two become one. */
+  private end(v: number): boolean {
+    const { after, before, point, status, ofLeft, ofRight } = this;
+    const p = this.prev[v];
+    const left = ofRight.get(v);
+    const right = ofLeft.get(p);
+    if (!left || !right) return false;
+    ofRight.delete(v);
+    ofLeft.delete(p);
+    if (this.turn(p, v, this.next[v]) > 0) {
+      if (left !== right) return false;
+      for (let k = left.head; k !== left.tail; k = after[k]) this.emit(v, point[after[k]], point[k]);
+      status.splice(status.indexOf(left), 1);
+      return true;
+    }
+    if (left === right) return false;
+    this.addRight(left, v);
+    this.addLeft(right, v);
+    const inner = after[right.head];
+    after[left.tail] = inner;
+    before[inner] = left.tail;
+    left.low = left.tail;
+    left.tail = right.tail;
+    left.right = right.right;
+    ofRight.set(left.right, left);
+    status.splice(status.indexOf(right), 1);
+    return true;
+  }
+
+  private turn(a: number, b: number, c: number): number {
+    const { x, y } = this;
+    return (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a]);
+  }
+
+  private emit(a: number, b: number, c: number): void {
+    this.out[this.used++] = a;
+    this.out[this.used++] = b;
+    this.out[this.used++] = c;
+  }
+
+  private node(v: number): number {
+    this.point[this.nodes] = v;
+    this.after[this.nodes] = -1;
+    this.before[this.nodes] = -1;
+    return this.nodes++;
+  }
+
+  /** Cuts off what a vertex sees from the left end of a frontier, and makes it that end. */
+  private addLeft(s: Interval, v: number): void {
+    const { point, after, before } = this;
     while (s.head !== s.tail) {
       const second = after[s.head];
-      if (turn(v, point[second], point[s.head]) <= 0) break;
-      emit(v, point[second], point[s.head]);
+      if (this.turn(v, point[second], point[s.head]) <= 0) break;
+      this.emit(v, point[second], point[s.head]);
       s.head = second;
       before[second] = -1;
     }
-    const fresh = node(v);
+    const fresh = this.node(v);
     after[fresh] = s.head;
     before[s.head] = fresh;
     s.head = fresh;
     s.low = fresh;
-  };
-  const addRight = (s: Interval, v: number): void => {
+  }
+
+  /** The same at its right end. */
+  private addRight(s: Interval, v: number): void {
+    const { point, after, before } = this;
     while (s.head !== s.tail) {
       const second = before[s.tail];
-      if (turn(v, point[s.tail], point[second]) <= 0) break;
-      emit(v, point[s.tail], point[second]);
+      if (this.turn(v, point[s.tail], point[second]) <= 0) break;
+      this.emit(v, point[s.tail], point[second]);
       s.tail = second;
       after[second] = -1;
     }
-    const fresh = node(v);
+    const fresh = this.node(v);
     before[fresh] = s.tail;
     after[s.tail] = fresh;
     s.tail = fresh;
     s.low = fresh;
-  };
+  }
 
-  const status: Interval[] = [];
-  const ofLeft = new Map<number, Interval>();
-  const ofRight = new Map<number, Interval>();
-  /** Number of intervals whose left edge runs left of v. */
-  const place = (v: number): number => {
+  /** Number of stretches whose left edge runs left of a vertex. */
+  private place(v: number): number {
     let low = 0;
-    let high = status.length;
+    let high = this.status.length;
     while (low < high) {
       const middle = (low + high) >> 1;
-      const e = status[middle].left;
-      if (turn(e, next[e], v) > 0) low = middle + 1;
+      const e = this.status[middle].left;
+      if (this.turn(e, this.next[e], v) > 0) low = middle + 1;
       else high = middle;
     }
     return low;
-  };
-  const open = (s: Interval, where: number): void => {
-    status.splice(where, 0, s);
-    ofLeft.set(s.left, s);
-    ofRight.set(s.right, s);
-  };
-
-  for (const v of order) {
-    const p = prev[v];
-    const q = next[v];
-    const cameDown = rank[p] < rank[v];
-    const goesDown = rank[q] > rank[v];
-    if (cameDown && goesDown) {
-      const s = ofLeft.get(p);
-      if (!s) return null;
-      ofLeft.delete(p);
-      addLeft(s, v);
-      s.left = v;
-      ofLeft.set(v, s);
-    } else if (!cameDown && !goesDown) {
-      const s = ofRight.get(v);
-      if (!s) return null;
-      ofRight.delete(v);
-      addRight(s, v);
-      s.right = p;
-      ofRight.set(p, s);
-    } else if (goesDown) {
-      const where = place(v);
-      if (turn(p, v, q) > 0) {
-        const only = node(v);
-        open({ left: v, right: p, head: only, tail: only, low: only }, where);
-        continue;
-      }
-      const s = status[where - 1];
-      if (!s) return null;
-      const copy = node(point[s.low]);
-      const right: Interval = { left: v, right: s.right, head: copy, tail: s.tail, low: copy };
-      if (s.low === s.tail) right.tail = copy;
-      else {
-        after[copy] = after[s.low];
-        before[after[s.low]] = copy;
-      }
-      after[s.low] = -1;
-      s.tail = s.low;
-      s.right = p;
-      ofRight.set(p, s);
-      open(right, where);
-      addRight(s, v);
-      addLeft(right, v);
-    } else {
-      const left = ofRight.get(v);
-      const right = ofLeft.get(p);
-      if (!left || !right) return null;
-      ofRight.delete(v);
-      ofLeft.delete(p);
-      if (turn(p, v, q) > 0) {
-        if (left !== right) return null;
-        for (let k = left.head; k !== left.tail; k = after[k]) emit(v, point[after[k]], point[k]);
-        status.splice(status.indexOf(left), 1);
-      } else {
-        if (left === right) return null;
-        addRight(left, v);
-        addLeft(right, v);
-        const inner = after[right.head];
-        after[left.tail] = inner;
-        before[inner] = left.tail;
-        left.low = left.tail;
-        left.tail = right.tail;
-        left.right = right.right;
-        ofRight.set(left.right, left);
-        status.splice(status.indexOf(right), 1);
-      }
-    }
-    if (used > out.length) return null;
   }
-  return used === out.length ? out : null;
+
+  private open(s: Interval, where: number): void {
+    this.status.splice(where, 0, s);
+    this.ofLeft.set(s.left, s);
+    this.ofRight.set(s.right, s);
+  }
 }
