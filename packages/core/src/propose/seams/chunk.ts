@@ -11,11 +11,14 @@ const OWN = 1 << 16;
 /**
  * A piece as the search knows it: a stand-in with all that is asked of it again and again.
  *
+ * order    corners as they are reached from the first of each shell, along edges
+ * from     the corner from which each was reached; itself for the first ones
  * ends     two corners an edge
  * edge     the edge of each half-edge
  * volumes  six times the signed volume of each triangle with the origin, mm³
  * areas    twice the area vector of each triangle, mm²
  * sizes    area of each triangle of the model's own surface; 0 for caps, mm²
+ * halves   half of the length of each area vector, mm²
  * hollow   0 … 1 a corner: how sharply the skin bends inwards there
  * room     points before its caps that joints may take up, and the corner that each belongs to
  */
@@ -23,11 +26,14 @@ export interface Chunk {
   readonly solid: Solid;
   readonly frames: ReadonlyMap<string, Frame>;
   readonly mesh: IndexedMesh;
+  readonly order: Uint32Array;
+  readonly from: Uint32Array;
   readonly ends: Uint32Array;
   readonly edge: Int32Array;
   readonly volumes: Float64Array;
   readonly areas: Float64Array;
   readonly sizes: Float64Array;
+  readonly halves: Float64Array;
   readonly hollow: Float32Array;
   readonly room: Float64Array;
   readonly roomOf: Uint32Array;
@@ -60,6 +66,7 @@ export function chunkOf(solid: Solid, frames: ReadonlyMap<string, Frame>, jointR
   const volumes = new Float64Array(n);
   const areas = new Float64Array(n * 3);
   const sizes = new Float64Array(n);
+  const halves = new Float64Array(n);
   for (let i = 0; i < n; i++) {
     const [a, b, c] = [t[i * 3] * 3, t[i * 3 + 1] * 3, t[i * 3 + 2] * 3];
     const [ax, ay, az] = [p[a], p[a + 1], p[a + 2]];
@@ -70,7 +77,8 @@ export function chunkOf(solid: Solid, frames: ReadonlyMap<string, Frame>, jointR
     areas[i * 3 + 1] = y;
     areas[i * 3 + 2] = z;
     volumes[i] = ax * x + ay * y + az * z;
-    sizes[i] = tags[i] >= CAP ? 0 : Math.hypot(x, y, z) / 2;
+    halves[i] = Math.hypot(x, y, z) / 2;
+    sizes[i] = tags[i] >= CAP ? 0 : halves[i];
   }
   const room: number[] = [];
   const roomOf: number[] = [];
@@ -90,11 +98,13 @@ export function chunkOf(solid: Solid, frames: ReadonlyMap<string, Frame>, jointR
     solid,
     frames,
     mesh,
+    ...reached(p.length / 3, ends),
     ends: Uint32Array.from(ends),
     edge,
     volumes,
     areas,
     sizes,
+    halves,
     hollow: hollows(mesh, twin, areas),
     room: Float64Array.from(room),
     roomOf: Uint32Array.from(roomOf),
@@ -103,6 +113,40 @@ export function chunkOf(solid: Solid, frames: ReadonlyMap<string, Frame>, jointR
     volume: volumeFrom(p, t, [p[0], p[1], p[2]] as Vec3),
     skin: sizes.reduce((sum, x) => sum + x, 0),
   };
+}
+
+/** Every corner as it is reached along edges, breadth first (Moore, "The shortest path through a maze", 1959). */
+function reached(corners: number, ends: readonly number[]): Pick<Chunk, 'order' | 'from'> {
+  const first = new Uint32Array(corners + 1);
+  for (const v of ends) first[v + 1]++;
+  for (let v = 0; v < corners; v++) first[v + 1] += first[v];
+  const beside = new Uint32Array(ends.length);
+  const filled = first.slice(0, corners);
+  for (let e = 0; e < ends.length; e += 2) {
+    beside[filled[ends[e]]++] = ends[e + 1];
+    beside[filled[ends[e + 1]]++] = ends[e];
+  }
+  const order = new Uint32Array(corners);
+  const from = new Uint32Array(corners);
+  const seen = new Uint8Array(corners);
+  let count = 0;
+  for (let start = 0; start < corners; start++) {
+    if (seen[start]) continue;
+    seen[start] = 1;
+    from[start] = start;
+    order[count++] = start;
+    for (let next = count - 1; next < count; next++) {
+      const v = order[next];
+      for (let k = first[v]; k < first[v + 1]; k++) {
+        const w = beside[k];
+        if (seen[w]) continue;
+        seen[w] = 1;
+        from[w] = v;
+        order[count++] = w;
+      }
+    }
+  }
+  return { order, from };
 }
 
 /** How far apart corners need to be to tell where something is, mm: a printer's volume has many times as much. */

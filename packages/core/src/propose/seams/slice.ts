@@ -53,6 +53,8 @@ export interface Slice {
  */
 export class Slicer {
   private readonly d: Float64Array;
+  // what hangs together along the edges by which corners are reached has one label; labels are joined along the other edges
+  private readonly label: Int32Array;
   private readonly parent: Int32Array;
   private readonly sideOf: Int32Array;
   private readonly nextEdge: Int32Array;
@@ -67,6 +69,7 @@ export class Slicer {
     const n = chunk.mesh.positions.length / 3;
     const edges = chunk.ends.length / 2;
     this.d = new Float64Array(n);
+    this.label = new Int32Array(n);
     this.parent = new Int32Array(n);
     this.sideOf = new Int32Array(n);
     this.nextEdge = new Int32Array(edges);
@@ -77,7 +80,7 @@ export class Slicer {
 
   /** The chunk at n · x = offset; null when nothing of it lies on one of the sides. */
   at(normal: Vec3, offset: number): Slice | null {
-    const { chunk, d, parent } = this;
+    const { chunk, d } = this;
     const { positions: p, triangles: t } = chunk.mesh;
     const [nx, ny, nz] = normal;
     let low = Infinity;
@@ -89,7 +92,6 @@ export class Slicer {
       d[v] = x;
       if (x < low) low = x;
       if (x > high) high = x;
-      parent[v] = v;
     }
     if (low >= 0 || high <= 0) return null;
     this.joinEdges();
@@ -118,18 +120,27 @@ export class Slicer {
   }
 
   private joinEdges(): void {
-    const { d, chunk } = this;
-    const { ends } = chunk;
+    const { d, chunk, label, parent } = this;
+    const { ends, order, from } = chunk;
+    for (let i = 0; i < order.length; i++) {
+      const v = order[i];
+      const u = from[v];
+      if (u !== v && d[u] > 0 === d[v] > 0) label[v] = label[u];
+      else {
+        label[v] = v;
+        parent[v] = v;
+      }
+    }
     for (let e = 0; e < ends.length; e += 2) {
       const a = ends[e];
       const b = ends[e + 1];
-      if (d[a] > 0 === d[b] > 0) this.join(a, b);
+      if (label[a] !== label[b] && d[a] > 0 === d[b] > 0) this.join(a, b);
     }
   }
 
   private root(v: number): number {
     const { parent } = this;
-    let x = v;
+    let x = this.label[v];
     while (parent[x] !== x) {
       parent[x] = parent[parent[x]];
       x = parent[x];
@@ -248,15 +259,22 @@ export class Slicer {
     const { volumes, areas, room, roomOf } = chunk;
     const sides: Side[] = [];
     sideOf.fill(-1);
+    let last = -1;
+    let side: Side | undefined;
     for (let v = 0, k = 0; v < d.length; v++, k += 3) {
       const r = this.root(v);
-      if (sideOf[r] < 0) {
-        sideOf[r] = sides.length;
+      let s = sideOf[r];
+      if (s < 0) {
+        s = sides.length;
+        sideOf[r] = s;
         sides.push({ above: d[r] > 0, volume: 0, skin: 0, box: emptyBox(), deep: 0, hanging: 0 });
       }
-      const s = sideOf[r];
       sideOf[v] = s;
-      const side = sides[s];
+      // corners beside each other mostly are on one side
+      if (s !== last || !side) {
+        side = sides[s];
+        last = s;
+      }
       grow(side.box, 0, p[k], p[k + 1], p[k + 2]);
       const far = Math.abs(d[v]);
       if (far > side.deep) side.deep = far;
@@ -267,15 +285,17 @@ export class Slicer {
     const [ox, oy, oz] = frame.origin;
     const volumeOf = (i: number): number =>
       (volumes[i] - ox * areas[i * 3] - oy * areas[i * 3 + 1] - oz * areas[i * 3 + 2]) / 6;
-    const { sizes } = chunk;
+    const { sizes, halves } = chunk;
     const [nx, ny, nz] = frame.normal;
     for (let i = 0; i < volumes.length; i++) {
-      const side = sides[sideOf[t[i * 3]]];
-      side.volume += volumeOf(i);
-      side.skin += sizes[i];
-      const [x, y, z] = [areas[i * 3], areas[i * 3 + 1], areas[i * 3 + 2]];
-      const up = side.above ? nx * x + ny * y + nz * z : -nx * x - ny * y - nz * z;
-      if (up < 0 && 2 * up * up > x * x + y * y + z * z) side.hanging += Math.hypot(x, y, z) / 2;
+      const own = sides[sideOf[t[i * 3]]];
+      const x = areas[i * 3];
+      const y = areas[i * 3 + 1];
+      const z = areas[i * 3 + 2];
+      own.volume += (volumes[i] - ox * x - oy * y - oz * z) / 6;
+      own.skin += sizes[i];
+      const up = own.above ? nx * x + ny * y + nz * z : -nx * x - ny * y - nz * z;
+      if (up < 0 && 2 * up * up > x * x + y * y + z * z) own.hanging += halves[i];
     }
     for (let c = 0; c < crossings; c++) {
       const i = crossed[c];
