@@ -1,6 +1,9 @@
 // What a browser has and jsdom has not, as far as components ask for it.
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach, beforeEach, vi } from 'vitest';
+
+// a state is waited for, however busy the machine is
+configure({ asyncUtilTimeout: 30_000 });
 
 /** An element's size, told to whoever watches it. */
 class Sizes {

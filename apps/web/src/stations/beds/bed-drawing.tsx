@@ -1,11 +1,14 @@
 import { bedRoom, boxOfShadow, nameOfCopy, type PlacedPiece, type Printer, placed } from '@gephyra/core';
-import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';
+import { arrowStep } from '../../ui/arrow-step.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { middleOf, type OnBed, pathOfShadow } from './bed-math.ts';
 
 /** Room for the rulers, CSS px. */
 const RULER = 38;
+/** Of a piece that is not there, for a moment. */
+const PLAIN = '#7c93a1';
 
 interface Props {
   readonly label: string;
@@ -30,48 +33,21 @@ interface Props {
  * their colour and hatched, their codes in the middle. Pieces are dragged, or nudged by the arrow keys.
  */
 export function BedDrawing(props: Props) {
-  const { label, printer, lying, brim, selected, pieceOf, locked, onSelect, onMove } = props;
+  const { label, printer, lying, pieceOf, onSelect } = props;
   const svg = useRef<SVGSVGElement>(null);
   const { width, height } = useSize(svg);
-  const [moving, setMoving] = useState<{ name: string; x: number; y: number; from: readonly [number, number] } | null>(
-    null,
-  );
+  const [moving, setMoving] = useState<Moving | null>(null);
   const [w, d] = printer.size;
   // mm a pixel, so that bed and rulers fit
   const px = Math.max(w / Math.max(60, width - RULER - 14), d / Math.max(60, height - RULER - 10));
-  const room = bedRoom(printer);
-  const { margin } = printer;
   const toBed = (e: PointerEvent): [number, number] => {
     const m = svg.current?.getScreenCTM()?.inverse();
     if (!m) return [0, 0];
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(m);
     return [p.x, -p.y];
   };
-  const materials = useMemo(
-    () => [...new Set(lying.map((o) => pieceOf(o.print.of)?.tint ?? '#7c93a1'))],
-    [lying, pieceOf],
-  );
-
-  const onKey = (event: KeyboardEvent, o: OnBed): void => {
-    const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-    const ways: Record<string, [number, number]> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, step],
-      ArrowDown: [0, -step],
-    };
-    const way = ways[event.key];
-    const key = event.key.toLowerCase();
-    if (way && !o.at.locked && !locked) onMove(o.at, o.at.x + way[0], o.at.y + way[1]);
-    else if (key === 'r' && !event.ctrlKey && !o.at.locked && !locked) {
-      props.onTurn(o.at, ((event.shiftKey ? -1 : 1) * (event.altKey ? 1 : 15) * Math.PI) / 180);
-    } else if (key === 'l' && !event.ctrlKey && !locked) props.onLock(o.at);
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && !locked) props.onTakeOff(o.at);
-    else if (event.key === 'Enter' || event.key === ' ') onSelect(o.at);
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
+  const tintOf = (o: OnBed): string => pieceOf(o.print.of)?.tint ?? PLAIN;
+  const tints = [...new Set(lying.map(tintOf))];
 
   return (
     <svg
@@ -85,7 +61,7 @@ export function BedDrawing(props: Props) {
       onPointerDown={(e) => e.target === e.currentTarget && onSelect(null)}
     >
       <defs>
-        {materials.map((colour, i) => (
+        {tints.map((colour, i) => (
           <pattern
             key={colour}
             id={`hatch${colour.slice(1)}`}
@@ -100,29 +76,43 @@ export function BedDrawing(props: Props) {
         ))}
       </defs>
       <Rulers width={w} depth={d} px={px} />
+      <Ground printer={printer} px={px} />
+      {lying.map((o) => (
+        <Lying
+          key={nameOfCopy(o.at)}
+          {...props}
+          of={o}
+          tint={tintOf(o)}
+          px={px}
+          moving={moving}
+          setMoving={setMoving}
+          toBed={toBed}
+        />
+      ))}
+      {moving && <Distances moving={moving} lying={lying} printer={printer} px={px} />}
+    </svg>
+  );
+}
+
+/** The bed, what of it can be used, and what is kept free. */
+function Ground({ printer, px }: { printer: Printer; px: number }) {
+  const [w, d] = printer.size;
+  const room = bedRoom(printer);
+  return (
+    <g pointerEvents="none">
+      <rect x={0} y={-d} width={w} height={d} fill="#fffcf5" stroke="var(--color-ink)" strokeWidth={px} />
       <rect
-        x={0}
-        y={-d}
-        width={w}
-        height={d}
-        fill="#fffcf5"
-        stroke="var(--color-ink)"
-        strokeWidth={px}
-        pointerEvents="none"
-      />
-      <rect
-        x={margin}
-        y={-margin - room.depth}
+        x={printer.margin}
+        y={-printer.margin - room.depth}
         width={room.width}
         height={room.depth}
         fill="none"
         stroke="var(--color-rule-strong)"
         strokeWidth={px}
         strokeDasharray={`${4 * px} ${3 * px}`}
-        pointerEvents="none"
       />
       {(printer.keepOut ?? []).map(({ at, size }) => (
-        <g key={at.join()} pointerEvents="none">
+        <g key={at.join()}>
           <rect
             x={at[0]}
             y={-at[1] - size[1]}
@@ -143,85 +133,124 @@ export function BedDrawing(props: Props) {
           </text>
         </g>
       ))}
-      {lying.map((o) => {
-        const name = nameOfCopy(o.at);
-        const held = moving?.name === name ? moving : null;
-        const piece = pieceOf(o.at.piece);
-        const tint = pieceOf(o.print.of)?.tint ?? '#7c93a1';
-        const [x, y] = held ? [held.x, held.y] : [o.at.x, o.at.y];
-        const shadow = placed(o.print.shadow, 0, 0, o.at.spin);
-        const [cx, cy] = middleOf(o.print.shadow, o.at.spin);
-        const chosen = selected === name;
-        return (
-          <g
-            key={name}
-            role="button"
-            tabIndex={0}
-            aria-pressed={chosen}
-            aria-label={`${piece?.code ?? o.at.piece}${o.print.copies > 1 ? ` copy ${o.at.copy}` : ''} at ${o.at.x.toFixed(1)}, ${o.at.y.toFixed(1)}${o.at.locked ? ', locked' : ''}${o.bad ? ', lies badly' : ''}`}
-            transform={`translate(${x} ${-y})`}
-            className={`outline-none ${locked || o.at.locked ? '' : 'cursor-move'} [&:focus-visible>path]:stroke-lapis`}
-            onKeyDown={(e) => onKey(e, o)}
-            onPointerDown={(e) => {
-              onSelect(o.at);
-              if (o.at.locked || locked) return;
-              e.currentTarget.setPointerCapture(e.pointerId);
-              const [bx, by] = toBed(e);
-              setMoving({ name, x: o.at.x, y: o.at.y, from: [bx - o.at.x, by - o.at.y] });
-            }}
-            onPointerMove={(e) => {
-              if (!held) return;
-              const [bx, by] = toBed(e);
-              setMoving({ ...held, x: bx - held.from[0], y: by - held.from[1] });
-            }}
-            onPointerUp={(e) => {
-              if (!held) return;
-              setMoving(null);
-              const bed = document
-                .elementsFromPoint(e.clientX, e.clientY)
-                .find((b) => b.closest('[data-bed]'))
-                ?.closest('[data-bed]');
-              const onto = bed?.getAttribute('data-bed');
-              if (onto) props.onDrop(o.at, onto);
-              else if (held.x !== o.at.x || held.y !== o.at.y) onMove(o.at, held.x, held.y);
-            }}
-            onPointerCancel={() => setMoving(null)}
-          >
-            <path
-              d={pathOfShadow(shadow)}
-              fill={o.bad ? 'var(--color-stop-wash)' : `url(#hatch${tint.slice(1)})`}
-              fillRule="evenodd"
-              stroke={o.bad ? 'var(--color-stop)' : chosen ? 'var(--color-lapis)' : tint}
-              strokeWidth={(chosen ? 2.4 : 1.3) * px}
-            />
-            {brim > 0 && (
-              <path
-                d={pathOfShadow(shadow)}
-                fill="none"
-                stroke={tint}
-                strokeOpacity={0.18}
-                strokeWidth={2 * brim}
-                pointerEvents="none"
-              />
-            )}
-            <text
-              textAnchor="middle"
-              x={cx}
-              y={-cy + 4 * px}
-              fontSize={13 * px}
-              className="fill-ink font-semibold"
-              pointerEvents="none"
-            >
-              {piece?.code}
-              {o.print.copies > 1 ? `·${o.at.copy}` : ''}
-            </text>
-            {(o.at.locked || locked) && <Pin x={cx} y={-cy} px={px} />}
-          </g>
-        );
-      })}
-      {moving && <Distances moving={moving} lying={lying} printer={printer} px={px} />}
-    </svg>
+    </g>
   );
+}
+
+/** A copy that is dragged: where it is, and where it was taken hold of. */
+interface Moving {
+  readonly name: string;
+  readonly x: number;
+  readonly y: number;
+  readonly from: readonly [number, number];
+}
+
+interface LyingProps extends Props {
+  readonly of: OnBed;
+  readonly tint: string;
+  /** mm a pixel */
+  readonly px: number;
+  readonly moving: Moving | null;
+  setMoving(to: Moving | null): void;
+  toBed(event: PointerEvent): [number, number];
+}
+
+/** A copy on the bed, which keys and the pointer move. */
+function Lying({ of: o, tint, px, moving, setMoving, toBed, ...props }: LyingProps) {
+  const { brim, selected, pieceOf, locked, onSelect, onMove } = props;
+  const name = nameOfCopy(o.at);
+  const held = moving?.name === name ? moving : null;
+  const piece = pieceOf(o.at.piece);
+  const [x, y] = held ? [held.x, held.y] : [o.at.x, o.at.y];
+  const shadow = placed(o.print.shadow, 0, 0, o.at.spin);
+  const [cx, cy] = middleOf(o.print.shadow, o.at.spin);
+  const chosen = selected === name;
+  const drop = (e: PointerEvent): void => {
+    if (!held) return;
+    setMoving(null);
+    const bed = document
+      .elementsFromPoint(e.clientX, e.clientY)
+      .find((b) => b.closest('[data-bed]'))
+      ?.closest('[data-bed]');
+    const onto = bed?.getAttribute('data-bed');
+    if (onto) props.onDrop(o.at, onto);
+    else if (held.x !== o.at.x || held.y !== o.at.y) onMove(o.at, held.x, held.y);
+  };
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={chosen}
+      aria-label={`${piece?.code ?? o.at.piece}${o.print.copies > 1 ? ` copy ${o.at.copy}` : ''} at ${o.at.x.toFixed(1)}, ${o.at.y.toFixed(1)}${o.at.locked ? ', locked' : ''}${o.bad ? ', lies badly' : ''}`}
+      transform={`translate(${x} ${-y})`}
+      className={`outline-none ${locked || o.at.locked ? '' : 'cursor-move'} [&:focus-visible>path]:stroke-lapis`}
+      onKeyDown={(e) => {
+        if (!pressed(e, o.at, props)) return;
+        e.preventDefault();
+        e.stopPropagation();
+      }}
+      onPointerDown={(e) => {
+        onSelect(o.at);
+        if (o.at.locked || locked) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        const [bx, by] = toBed(e);
+        setMoving({ name, x: o.at.x, y: o.at.y, from: [bx - o.at.x, by - o.at.y] });
+      }}
+      onPointerMove={(e) => {
+        if (!held) return;
+        const [bx, by] = toBed(e);
+        setMoving({ ...held, x: bx - held.from[0], y: by - held.from[1] });
+      }}
+      onPointerUp={drop}
+      onPointerCancel={() => setMoving(null)}
+    >
+      <path
+        d={pathOfShadow(shadow)}
+        fill={o.bad ? 'var(--color-stop-wash)' : `url(#hatch${tint.slice(1)})`}
+        fillRule="evenodd"
+        stroke={o.bad ? 'var(--color-stop)' : chosen ? 'var(--color-lapis)' : tint}
+        strokeWidth={(chosen ? 2.4 : 1.3) * px}
+      />
+      {brim > 0 && (
+        <path
+          d={pathOfShadow(shadow)}
+          fill="none"
+          stroke={tint}
+          strokeOpacity={0.18}
+          strokeWidth={2 * brim}
+          pointerEvents="none"
+        />
+      )}
+      <text
+        textAnchor="middle"
+        x={cx}
+        y={-cy + 4 * px}
+        fontSize={13 * px}
+        className="fill-ink font-semibold"
+        pointerEvents="none"
+      >
+        {piece?.code}
+        {o.print.copies > 1 ? `·${o.at.copy}` : ''}
+      </text>
+      {(o.at.locked || locked) && <Pin x={cx} y={-cy} px={px} />}
+    </g>
+  );
+}
+
+/** Does what a key on a copy asks for: arrows move it, R turns it, L locks it, Delete takes it off. False for other keys. */
+function pressed(event: KeyboardEvent, at: PlacedPiece, props: Props): boolean {
+  const { locked, onSelect, onMove, onTurn, onLock, onTakeOff } = props;
+  const way = arrowStep(event);
+  const key = event.ctrlKey ? '' : event.key.toLowerCase();
+  if (event.key === 'Enter' || event.key === ' ') onSelect(at);
+  else if (locked) return false;
+  else if (way && !at.locked) onMove(at, at.x + way[0], at.y + way[1]);
+  else if (key === 'r' && !at.locked) {
+    onTurn(at, ((event.shiftKey ? -1 : 1) * (event.altKey ? 1 : 15) * Math.PI) / 180);
+  } else if (key === 'l') onLock(at);
+  else if (event.key === 'Delete' || event.key === 'Backspace') onTakeOff(at);
+  else return false;
+  return true;
 }
 
 /** A tick every 10 mm, a number every 50, along the front and the left edge. */

@@ -2,6 +2,7 @@ import { across, kindOf, type RoomField } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';
+import { arrowStep } from '../../ui/arrow-step.ts';
 import { useNudge } from '../../ui/use-nudge.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { pathOf } from '../../view/path-of.ts';
@@ -74,11 +75,8 @@ export function MatingFaceView(props: Props) {
     onMoving(at);
   };
   const nudgeBy = (joint: JointView, event: KeyboardEvent): void => {
-    const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-    const [du, dv] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key] ?? [
-      0, 0,
-    ];
-    if (du === 0 && dv === 0) {
+    const step = arrowStep(event);
+    if (!step) {
       if (event.key !== 'Shift' && event.key !== 'Alt') nudge.settle();
       return;
     }
@@ -87,11 +85,13 @@ export function MatingFaceView(props: Props) {
     event.preventDefault();
     event.stopPropagation();
     const from = moving?.id === joint.id ? moving : joint;
-    const next = { id: joint.id, u: from.u + sign * du * step, v: from.v + dv * step };
+    const next = { id: joint.id, u: from.u + sign * step[0], v: from.v + step[1] };
     tell(next);
     nudge.push(next);
   };
 
+  const troubleOf = (j: JointView): 'stop' | 'warn' | undefined =>
+    live?.id === j.id ? (live.built ? undefined : 'stop') : troubled.get(j.id);
   const grid = gridStep(span);
   return (
     <svg
@@ -129,74 +129,28 @@ export function MatingFaceView(props: Props) {
       <path d={path} fill={`url(#${id})`} fillRule="evenodd" pointerEvents="none" />
       <path d={path} fill="none" stroke="var(--color-ink)" strokeWidth={1.4 * px} pointerEvents="none" />
       {help?.axis && <Axis axis={help.axis} sign={sign} span={span} px={px} />}
-      {joints.map((j) => {
-        const at = moving?.id === j.id ? moving : j;
-        const trouble = live?.id === j.id ? (live.built ? undefined : 'stop') : troubled.get(j.id);
-        const colour = `var(--color-${trouble ?? 'lapis'})`;
-        const shift = `translate(${sign * (at.u - j.u)} ${-(at.v - j.v)})`;
-        const mine = j.male === face.pieces[side] ? j.own : j.other;
-        const theirs = mine === j.own ? j.other : j.own;
-        const widest = [...mine, ...theirs].map((o) => o.loop);
-        const top = kindOf(j).follows === 'wall' ? 2 * px : Math.max(...widest.map((l) => radius(l, j)));
-        return (
-          <g
-            key={j.id}
-            role="button"
-            tabIndex={0}
-            aria-pressed={selected === j.id}
-            aria-label={`${capital(kindOf(j).name)} ${j.id} at ${at.u.toFixed(1)}, ${at.v.toFixed(1)}`}
-            transform={shift}
-            className="cursor-move"
-            onFocus={() => onSelect(j.id)}
-            onKeyDown={(e) => nudgeBy(j, e)}
-            onBlur={nudge.settle}
-            onPointerDown={(e) => {
-              onSelect(j.id);
-              if (kindOf(j).follows === 'wall') return;
-              e.currentTarget.setPointerCapture(e.pointerId);
-              setMoving({ id: j.id, u: j.u, v: j.v });
-            }}
-            onPointerUp={() => {
-              if (!moving) return;
-              const { u, v } = moving;
-              tell(null);
-              if (u !== j.u || v !== j.v) onMove(j.id, u, v);
-            }}
-          >
-            {theirs.map((o) => (
-              <Outline
-                key={`theirs ${o.kind} ${o.loop[0]} ${o.loop[1]}`}
-                of={o}
-                sign={sign}
-                colour={colour}
-                px={px}
-                faint
-                chosen={selected === j.id}
-              />
-            ))}
-            {mine.map((o) => (
-              <Outline
-                key={`mine ${o.kind} ${o.loop[0]} ${o.loop[1]}`}
-                of={o}
-                sign={sign}
-                colour={colour}
-                px={px}
-                faint={false}
-                chosen={selected === j.id}
-              />
-            ))}
-            <text
-              x={sign * j.u}
-              y={-j.v - top - 4 * px}
-              textAnchor="middle"
-              fontSize={12 * px}
-              className="fill-ink font-semibold"
-            >
-              {j.id}
-            </text>
-          </g>
-        );
-      })}
+      {joints.map((j) => (
+        <Mark
+          key={j.id}
+          joint={j}
+          at={moving?.id === j.id ? moving : j}
+          colour={`var(--color-${troubleOf(j) ?? 'lapis'})`}
+          sign={sign}
+          px={px}
+          own={j.male === face.pieces[side]}
+          chosen={selected === j.id}
+          onSelect={() => onSelect(j.id)}
+          onHold={() => setMoving({ id: j.id, u: j.u, v: j.v })}
+          onRelease={() => {
+            if (!moving) return;
+            const { u, v } = moving;
+            tell(null);
+            if (u !== j.u || v !== j.v) onMove(j.id, u, v);
+          }}
+          onKeyDown={(e) => nudgeBy(j, e)}
+          onBlur={nudge.settle}
+        />
+      ))}
       {moving && <Distances loops={loops} u={sign * moving.u} v={moving.v} px={px} />}
       {cursor && (
         <text
@@ -211,6 +165,75 @@ export function MatingFaceView(props: Props) {
         </text>
       )}
     </svg>
+  );
+}
+
+interface MarkProps {
+  readonly joint: JointView;
+  /** where it is while it is moved */
+  readonly at: { readonly u: number; readonly v: number };
+  readonly colour: string;
+  readonly sign: number;
+  readonly px: number;
+  /** the male half is on the side that is looked at */
+  readonly own: boolean;
+  readonly chosen: boolean;
+  onSelect(): void;
+  onHold(): void;
+  onRelease(): void;
+  onKeyDown(event: KeyboardEvent): void;
+  onBlur(): void;
+}
+
+/** A joint on the face, both halves of it, to be dragged and nudged. */
+function Mark({ joint: j, at, colour, sign, px, own, chosen, ...acts }: MarkProps) {
+  const mine = own ? j.own : j.other;
+  const theirs = own ? j.other : j.own;
+  const followsWall = kindOf(j).follows === 'wall';
+  const top = followsWall ? 2 * px : Math.max(...[...mine, ...theirs].map((o) => radius(o.loop, j)));
+  const outlines = (list: readonly OutlineView[], faint: boolean) =>
+    list.map((o) => (
+      <Outline
+        key={`${faint} ${o.kind} ${o.loop[0]} ${o.loop[1]}`}
+        of={o}
+        sign={sign}
+        colour={colour}
+        px={px}
+        faint={faint}
+        chosen={chosen}
+      />
+    ));
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={chosen}
+      aria-label={`${capital(kindOf(j).name)} ${j.id} at ${at.u.toFixed(1)}, ${at.v.toFixed(1)}`}
+      transform={`translate(${sign * (at.u - j.u)} ${-(at.v - j.v)})`}
+      className="cursor-move"
+      onFocus={acts.onSelect}
+      onKeyDown={acts.onKeyDown}
+      onBlur={acts.onBlur}
+      onPointerDown={(e) => {
+        acts.onSelect();
+        if (followsWall) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        acts.onHold();
+      }}
+      onPointerUp={acts.onRelease}
+    >
+      {outlines(theirs, true)}
+      {outlines(mine, false)}
+      <text
+        x={sign * j.u}
+        y={-j.v - top - 4 * px}
+        textAnchor="middle"
+        fontSize={12 * px}
+        className="fill-ink font-semibold"
+      >
+        {j.id}
+      </text>
+    </g>
   );
 }
 

@@ -7,13 +7,28 @@ import { NumberField } from '../../ui/number-field.tsx';
 import { Tick } from '../../ui/tick.tsx';
 import { AXIS_WORDS } from './steps.ts';
 
+type Give = (next: Record<string, unknown>) => void;
+
+/** Steps whose numbers stand beside each other. */
+const BESIDE: ReadonlySet<Step['kind']> = new Set(['tailor', 'bring', 'bore', 'inlay']);
+
+/** A number of a step, which is kept under a name. */
+interface Field {
+  readonly label: string;
+  readonly name: string;
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly unit?: string;
+}
+
 /** The numbers of a step, to be changed where it stands in the recipe. */
 export function StepFields({ step }: { step: Step & { id: string } }) {
   const { change } = useProject();
-  const set = (next: Record<string, unknown>) =>
-    change(`Change ${stepTitle(step)}`, { do: 'setStep', id: step.id, set: next });
-  const field = (label: string, value: number, name: string, unit = 'mm', min = 0, max = 1e6) => (
+  const set: Give = (next) => change(`Change ${stepTitle(step)}`, { do: 'setStep', id: step.id, set: next });
+  const fields = fieldsOf(step).map(({ label, name, value, min, max, unit = 'mm' }) => (
     <NumberField
+      key={name}
       label={label}
       value={value}
       unit={unit}
@@ -22,61 +37,87 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
       max={max}
       onCommit={(x) => set({ [name]: x })}
     />
+  ));
+  const more = <More step={step} set={set} />;
+  return (
+    <div className={BESIDE.has(step.kind) ? 'grid grid-cols-2 gap-2' : 'flex flex-col gap-2'}>
+      {fields}
+      {more}
+    </div>
+  );
+}
+
+/** The plain numbers of a step. */
+function fieldsOf(step: Step): readonly Field[] {
+  const field = (label: string, name: string, value: number, min: number, max: number, unit?: string): Field => ({
+    label,
+    name,
+    value,
+    min,
+    max,
+    ...(unit !== undefined && { unit }),
+  });
+  switch (step.kind) {
+    case 'scale':
+      if (step.factor !== undefined) return [field('Factor', 'factor', step.factor, 1e-6, 1e6, '×')];
+      return step.size === undefined
+        ? []
+        : [field(`Wanted ${AXIS_WORDS[step.axis ?? 'z']}`, 'size', step.size, 1e-3, 1e5)];
+    case 'tailor':
+      return [field('Wearer', 'wanted', step.wanted, 1, 10_000), field('Room', 'room', step.room, -500, 500)];
+    case 'bring':
+      return [field('Left between', 'gap', step.gap, 0, 100)];
+    case 'weld':
+      return [field('Weld within', 'tolerance', step.tolerance, 1e-6, 10)];
+    case 'drop':
+      return [field('Dust under', 'dust', step.dust, 0, 1000)];
+    case 'takeOut':
+      return [field('Gap on each side', 'gap', step.gap, 0, 20)];
+    case 'simplify':
+      return [
+        step.triangles === undefined
+          ? field('Deviation', 'deviation', step.deviation ?? 0.05, 1e-4, 100)
+          : field('Triangles', 'triangles', step.triangles, 4, 1e8, ''),
+      ];
+    case 'wall':
+      return [field('Thickness', 'thickness', step.thickness, 0.1, 200)];
+    case 'hollow':
+      return [field('Wall', 'thickness', step.thickness, 0.1, 200)];
+    case 'bore':
+      return [
+        field('Diameter', 'diameter', step.diameter, 0.3, 500),
+        field('Gap round it', 'gap', step.gap, 0, 20),
+        field('Bends, radius', 'bend', step.bend ?? usualBend(step.diameter), 0, 5000),
+        field('Mouths widened', 'mouth', step.mouth, 0, 100),
+      ];
+    case 'inlay':
+      return [field('Depth', 'depth', step.depth, 0.4, 100), field('Gap round it', 'gap', step.gap, 0, 5)];
+    default:
+      return [];
+  }
+}
+
+/** What a step has besides its plain numbers. */
+function More({ step, set }: { step: Step; set: Give }) {
+  const angle = (label: string, name: string, radians: number) => (
+    <NumberField
+      label={label}
+      unit="°"
+      step={5}
+      value={(radians * 180) / Math.PI}
+      onCommit={(x) => set({ [name]: (x * Math.PI) / 180 })}
+    />
   );
   switch (step.kind) {
     case 'scale':
-      if (step.factor !== undefined) return field('Factor', step.factor, 'factor', '×', 1e-6, 1e6);
-      if (step.size !== undefined)
-        return field(`Wanted ${AXIS_WORDS[step.axis ?? 'z']}`, step.size, 'size', 'mm', 1e-3, 1e5);
-      return (
-        <div className="grid grid-cols-3 gap-1">
-          {(step.factors ?? [1, 1, 1]).map((f, a) => (
-            <NumberField
-              key={'xyz'[a]}
-              label={`Factor ${'xyz'[a]}`}
-              unit="×"
-              value={f}
-              digits={4}
-              min={1e-6}
-              max={1e6}
-              onCommit={(x) => set({ factors: (step.factors ?? [1, 1, 1]).map((old, b) => (b === a ? x : old)) })}
-            />
-          ))}
-        </div>
-      );
-    case 'tailor':
-      return (
-        <div className="grid grid-cols-2 gap-2">
-          {field('Wearer', step.wanted, 'wanted', 'mm', 1, 10_000)}
-          {field('Room', step.room, 'room', 'mm', -500, 500)}
-        </div>
-      );
+      return step.factor === undefined && step.size === undefined ? <Factors step={step} set={set} /> : null;
     case 'turn':
-      return (
-        <NumberField
-          label={`Angle about ${step.axis}`}
-          unit="°"
-          step={5}
-          value={(step.angle * 180) / Math.PI}
-          onCommit={(x) => set({ angle: (x * Math.PI) / 180 })}
-        />
-      );
+      return angle(`Angle about ${step.axis}`, 'angle', step.angle);
     case 'bring':
-      return (
-        <div className="grid grid-cols-2 gap-2">
-          {field('Left between', step.gap, 'gap', 'mm', 0, 100)}
-          <NumberField
-            label="Turned by"
-            unit="°"
-            step={5}
-            value={(step.turn * 180) / Math.PI}
-            onCommit={(x) => set({ turn: (x * Math.PI) / 180 })}
-          />
-        </div>
-      );
+      return angle('Turned by', 'turn', step.turn);
     case 'close':
       return (
-        <div className="flex flex-col gap-2">
+        <>
           <Choice
             label="Patch"
             value={step.patch}
@@ -89,22 +130,11 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
           <Tick tone="ink" checked={step.openings} onChange={(openings) => set({ openings })}>
             also openings that are plainly meant
           </Tick>
-        </div>
+        </>
       );
-    case 'weld':
-      return field('Weld within', step.tolerance, 'tolerance', 'mm', 1e-6, 10);
-    case 'drop':
-      return field('Dust under', step.dust, 'dust', 'mm', 0, 1000);
-    case 'takeOut':
-      return field('Gap on each side', step.gap, 'gap', 'mm', 0, 20);
-    case 'simplify':
-      return step.triangles === undefined
-        ? field('Deviation', step.deviation ?? 0.05, 'deviation', 'mm', 1e-4, 100)
-        : field('Triangles', step.triangles, 'triangles', '', 4, 1e8);
     case 'wall':
       return (
-        <div className="flex flex-col gap-2">
-          {field('Thickness', step.thickness, 'thickness', 'mm', 0.1, 200)}
+        <>
           <Elsewhere step={step} set={set} />
           <Choice
             label="Side"
@@ -116,66 +146,76 @@ export function StepFields({ step }: { step: Step & { id: string } }) {
             ]}
             onChange={(side) => set({ side })}
           />
-        </div>
-      );
-    case 'bore':
-      return (
-        <div className="grid grid-cols-2 gap-2">
-          {field('Diameter', step.diameter, 'diameter', 'mm', 0.3, 500)}
-          {field('Gap round it', step.gap, 'gap', 'mm', 0, 20)}
-          {field('Bends, radius', step.bend ?? usualBend(step.diameter), 'bend', 'mm', 0, 5000)}
-          {field('Mouths widened', step.mouth, 'mouth', 'mm', 0, 100)}
-          {step.sink && (
-            <>
-              <NumberField
-                label="Sunk, diameter"
-                value={step.sink.diameter}
-                min={0.5}
-                max={500}
-                onCommit={(x) => set({ sink: { ...step.sink, diameter: x } })}
-              />
-              <NumberField
-                label="Sunk, depth"
-                value={step.sink.depth}
-                min={0.1}
-                max={500}
-                onCommit={(x) => set({ sink: { ...step.sink, depth: x } })}
-              />
-            </>
-          )}
-          {step.slot && (
-            <NumberField
-              label="Strap, width"
-              value={step.slot.width}
-              min={0.5}
-              max={500}
-              onCommit={(x) => set({ slot: { ...step.slot, width: x } })}
-            />
-          )}
-        </div>
-      );
-    case 'inlay':
-      return (
-        <div className="grid grid-cols-2 gap-2">
-          {field('Depth', step.depth, 'depth', 'mm', 0.4, 100)}
-          {field('Gap round it', step.gap, 'gap', 'mm', 0, 5)}
-        </div>
+        </>
       );
     case 'hollow':
-      return (
-        <div className="flex flex-col gap-2">
-          {field('Wall', step.thickness, 'thickness', 'mm', 0.1, 200)}
-          <Elsewhere step={step} set={set} />
-        </div>
-      );
+      return <Elsewhere step={step} set={set} />;
+    case 'bore':
+      return <Ends step={step} set={set} />;
     default:
       return null;
   }
 }
 
+/** A factor for each axis. */
+function Factors({ step, set }: { step: StepOf<'scale'>; set: Give }) {
+  const factors = step.factors ?? [1, 1, 1];
+  return (
+    <div className="grid grid-cols-3 gap-1">
+      {factors.map((f, a) => (
+        <NumberField
+          key={'xyz'[a]}
+          label={`Factor ${'xyz'[a]}`}
+          unit="×"
+          value={f}
+          digits={4}
+          min={1e-6}
+          max={1e6}
+          onCommit={(x) => set({ factors: factors.map((old, b) => (b === a ? x : old)) })}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** What a bore has at its ends, and its width where it is a slot. */
+function Ends({ step: { sink, slot }, set }: { step: StepOf<'bore'>; set: Give }) {
+  return (
+    <>
+      {sink && (
+        <>
+          <NumberField
+            label="Sunk, diameter"
+            value={sink.diameter}
+            min={0.5}
+            max={500}
+            onCommit={(x) => set({ sink: { ...sink, diameter: x } })}
+          />
+          <NumberField
+            label="Sunk, depth"
+            value={sink.depth}
+            min={0.1}
+            max={500}
+            onCommit={(x) => set({ sink: { ...sink, depth: x } })}
+          />
+        </>
+      )}
+      {slot && (
+        <NumberField
+          label="Strap, width"
+          value={slot.width}
+          min={0.5}
+          max={500}
+          onCommit={(x) => set({ slot: { ...slot, width: x } })}
+        />
+      )}
+    </>
+  );
+}
+
 interface ElsewhereProps {
   readonly step: StepOf<'wall' | 'hollow'>;
-  set(next: Record<string, unknown>): void;
+  readonly set: Give;
 }
 
 /** Where a wall is not as thick as said: at its far end, and round marked places. */

@@ -14,7 +14,7 @@ export interface PieceRow extends PieceView {
   readonly ticked: boolean;
 }
 
-/** The columns of the table. A size sorts by its longest side, a code by the order of the pieces. */
+/** The columns of the table. A code sorts by the order of the pieces. */
 export const columnsFor = (
   pieces: readonly PieceRow[],
   choose: (key: string) => void,
@@ -65,6 +65,13 @@ export const columnsFor = (
       </span>
     ),
   },
+  ...SHAPE,
+  ...PRINT,
+  ...MORE,
+];
+
+/** How large a piece is, and whether it fits. A size sorts by its longest side. */
+const SHAPE: Columns<PieceRow> = [
   {
     id: 'size',
     header: 'Size, mm',
@@ -88,6 +95,10 @@ export const columnsFor = (
       <span className={p.build.within ? 'text-good' : 'text-stop'}>{String(getValue())}</span>
     ),
   },
+];
+
+/** How it prints. */
+const PRINT: Columns<PieceRow> = [
   {
     id: 'pose',
     header: 'Lies',
@@ -132,6 +143,10 @@ export const columnsFor = (
     },
     enableGlobalFilter: false,
   },
+];
+
+/** What is shown when it is asked for, and findings. */
+const MORE: Columns<PieceRow> = [
   {
     id: 'copies',
     header: 'Copies',

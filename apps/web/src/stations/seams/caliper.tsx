@@ -12,6 +12,7 @@ import {
   sides,
   stopsBeside,
 } from '../../project/seam-math.ts';
+import { arrowStep } from '../../ui/arrow-step.ts';
 import { useNudge } from '../../ui/use-nudge.ts';
 import { useSize } from '../../ui/use-size.ts';
 
@@ -52,12 +53,22 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
   const release = (x: number): void => onRelease(x, landmarks.find((s) => Math.abs(s.at - x) < 0.006)?.reason);
   const nudge = useNudge(400, release);
   const { width: W, height: H } = useSize(svg);
-  const RIGHT = Math.max(LEFT + 60, W - NOTES);
-  const BOTTOM = H - TOP;
+  const right = Math.max(LEFT + 60, W - NOTES);
+  const bottom = H - TOP;
   if (!along) return <p className="h-60 text-ink-soft">Measuring sections.</p>;
 
   const [from, to] = [place(along.from), place(along.to)].sort((a, b) => a - b);
-  const y = (x: number): number => BOTTOM - ((x - from) / (to - from || 1)) * (BOTTOM - TOP);
+  const largest = Math.max(...along.area, 1e-9);
+  const scale: Scale = {
+    from,
+    to,
+    right,
+    bottom,
+    x: (area) => LEFT + (area / largest) * (right - LEFT),
+    y: (at) => bottom - ((at - from) / (to - from || 1)) * (bottom - TOP),
+    place,
+  };
+  const { x, y } = scale;
   const others = seams
     .filter((s) => s.id !== seam.id && s.enabled && s.kind === 'flat' && sameWay(s.normal, seam.normal))
     .map((s) => ({ id: s.id, title: seamTitle(s), at: place(dot(s.origin, seam.normal)) }));
@@ -74,40 +85,23 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
   const caught = landmarks.find((s) => Math.abs(s.at - at) < 0.006);
 
   const placeOf = (event: PointerEvent, shift: number): number => {
-    const box = svg.current!.getBoundingClientRect();
-    const local = event.clientY - box.top;
-    const free = clamp(from + ((BOTTOM - local) / (BOTTOM - TOP)) * (to - from) + shift);
-    if (!event.altKey) {
-      const near = landmarks
-        .map((s) => ({ s, d: Math.abs(y(s.at) - y(free)) }))
-        .sort((a, b) => a.d - b.d)
-        .at(0);
-      if (near && near.d < CATCH) return Number(near.s.at.toFixed(3));
-    }
-    return Number(free.toFixed(2));
+    const local = event.clientY - svg.current!.getBoundingClientRect().top;
+    const free = clamp(from + ((bottom - local) / (bottom - TOP)) * (to - from) + shift);
+    const near = event.altKey ? null : caughtAt(landmarks, (s) => Math.abs(y(s.at) - y(free)));
+    return near ? Number(near.at.toFixed(3)) : Number(free.toFixed(2));
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
-    const jump = { PageUp: 1, PageDown: -1 }[event.key];
-    if (!direction && !jump) {
+    const next = keyedTo(event, at, landmarks);
+    if (next === undefined) {
       if (event.key !== 'Shift' && event.key !== 'Alt') nudge.settle();
       return;
     }
     event.preventDefault();
-    let next = at;
-    if (direction) next = Number(clamp(at + direction * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1)).toFixed(4));
-    else {
-      const ahead = landmarks.filter((s) => (jump === 1 ? s.at > at + 0.01 : s.at < at - 0.01));
-      if (ahead.length === 0) return;
-      next = Number((jump === 1 ? ahead[0] : ahead[ahead.length - 1]).at.toFixed(3));
-    }
-    onMove(next);
-    nudge.push(next);
+    if (next === null) return;
+    onMove(clamp(next));
+    nudge.push(clamp(next));
   };
 
-  const largest = Math.max(...along.area, 1e-9);
-  const x = (area: number): number => LEFT + (area / largest) * (RIGHT - LEFT);
-  const points = Array.from(along.at, (offset, i) => `${x(along.area[i]).toFixed(1)},${y(place(offset)).toFixed(1)}`);
   const here = nearest(along, dot(seam.normal, seam.origin) + (at - seam.origin[axis]) * seam.normal[axis]);
   const cutArea = cuts ?? along.area[here];
   return (
@@ -118,59 +112,7 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
       role="group"
       aria-label="Caliper"
     >
-      <defs>
-        <pattern id="keep-clear" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
-          <path d="M0 0V5" stroke="var(--color-warn)" strokeWidth="1.4" />
-        </pattern>
-      </defs>
-      {along.clear.map(([low, high]) => (
-        <rect
-          key={`${low}${high}`}
-          x={LEFT}
-          y={Math.min(y(place(low)), y(place(high)))}
-          width={RIGHT - LEFT}
-          height={Math.abs(y(place(low)) - y(place(high)))}
-          fill="url(#keep-clear)"
-          opacity="0.5"
-        />
-      ))}
-      <polygon
-        points={`${LEFT},${y(place(along.from))} ${points.join(' ')} ${LEFT},${y(place(along.to))}`}
-        fill="var(--color-lapis)"
-        fillOpacity="0.1"
-      />
-      <polyline points={points.join(' ')} fill="none" stroke="var(--color-lapis)" strokeWidth="1.2" />
-      <RegionSteps along={along} right={RIGHT} y={(offset) => y(place(offset))} />
-      <path d={`M${LEFT} ${TOP}V${BOTTOM}`} stroke="var(--color-ink)" />
-      {(left ? along.bands : []).map(([low, high]) => (
-        <path
-          key={`${low}${high}`}
-          d={`M${LEFT + 2} ${y(place(low))}V${y(place(high))}`}
-          stroke="var(--color-good)"
-          strokeWidth="4"
-        >
-          <title>Here both sides fit the printer</title>
-        </path>
-      ))}
-      {tickPlaces(from, to).map((t) => (
-        <g key={t.at}>
-          <path d={`M${LEFT - (t.long ? 8 : 4)} ${y(t.at)}H${LEFT}`} stroke="var(--color-ink)" />
-          {t.long && (
-            <text x={LEFT - 11} y={y(t.at) + 4} textAnchor="end" className="num fill-ink-soft text-[12px]">
-              {t.at}
-            </text>
-          )}
-        </g>
-      ))}
-      {landmarks.map((s) => (
-        <path
-          key={`${s.kind}${s.at}`}
-          d={`M${RIGHT + 4} ${y(s.at)}l6 -3.5v7z`}
-          fill={s.kind === 'neck' ? 'var(--color-cut)' : 'var(--color-ink-soft)'}
-        >
-          <title>{s.reason}</title>
-        </path>
-      ))}
+      <Profile along={along} scale={scale} landmarks={landmarks} withBands={left !== null} />
       {others.map((o) => (
         <g key={o.id}>
           <path d={`M${LEFT} ${y(o.at)}H${W - 2}`} stroke="var(--color-cut)" strokeDasharray="4 3" opacity="0.7" />
@@ -181,8 +123,8 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
       ))}
       {left && (
         <>
-          <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} x={RIGHT + 21} />
-          <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} x={RIGHT + 21} />
+          <Span from={y(at)} to={y(at - left.before)} length={left.before} limit={room} x={right + 21} />
+          <Span from={y(at)} to={y(at + left.after)} length={left.after} limit={room} x={right + 21} />
         </>
       )}
       <circle cx={x(Math.min(cutArea, largest))} cy={y(at)} r="4" fill="var(--color-sheet)" stroke="var(--color-ink)" />
@@ -219,7 +161,7 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
         />
         <text
           x={W - 2}
-          y={y(at) + (y(at) > BOTTOM - 16 ? -6 : 13)}
+          y={y(at) + (y(at) > bottom - 16 ? -6 : 13)}
           textAnchor="end"
           stroke="var(--color-sheet)"
           strokeWidth="4"
@@ -229,6 +171,111 @@ export function Caliper({ seam, along, others: seams, at, cuts, onMove, onReleas
         </text>
       </g>
     </svg>
+  );
+}
+
+/** Where areas and places are drawn. */
+interface Scale {
+  readonly from: number;
+  readonly to: number;
+  readonly right: number;
+  readonly bottom: number;
+  /** of an area, mm² */
+  x(area: number): number;
+  /** of a place on the axis, mm */
+  y(at: number): number;
+  /** the place on the axis of an offset along the seam's normal */
+  place(offset: number): number;
+}
+
+type Landmark = AlongView['landmarks'][number];
+
+/** The landmark that is nearest, where it is so near in pixels that it takes the seam. */
+function caughtAt(landmarks: readonly Landmark[], pixelsTo: (s: Landmark) => number): Landmark | null {
+  const [near] = landmarks.map((s) => ({ s, d: pixelsTo(s) })).sort((a, b) => a.d - b.d);
+  return near && near.d < CATCH ? near.s : null;
+}
+
+/** Where a key moves a seam: by steps, or to the next landmark; null where there is none, undefined for other keys. */
+function keyedTo(event: KeyboardEvent, at: number, landmarks: readonly Landmark[]): number | null | undefined {
+  const step = arrowStep(event);
+  if (step) return Number((at + step[0] + step[1]).toFixed(4));
+  const jump = { PageUp: 1, PageDown: -1 }[event.key];
+  if (!jump) return undefined;
+  const ahead = landmarks.filter((s) => (jump === 1 ? s.at > at + 0.01 : s.at < at - 0.01));
+  if (ahead.length === 0) return null;
+  return Number((jump === 1 ? ahead[0] : ahead[ahead.length - 1]).at.toFixed(3));
+}
+
+/** The section profile on its ruler, with what is to be kept clear, where both sides fit, and landmarks. */
+function Profile({
+  along,
+  scale: { from, to, right, bottom, x, y, place },
+  landmarks,
+  withBands,
+}: {
+  along: AlongView;
+  scale: Scale;
+  landmarks: readonly Landmark[];
+  withBands: boolean;
+}) {
+  const points = Array.from(along.at, (offset, i) => `${x(along.area[i]).toFixed(1)},${y(place(offset)).toFixed(1)}`);
+  return (
+    <>
+      <defs>
+        <pattern id="keep-clear" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+          <path d="M0 0V5" stroke="var(--color-warn)" strokeWidth="1.4" />
+        </pattern>
+      </defs>
+      {along.clear.map(([low, high]) => (
+        <rect
+          key={`${low}${high}`}
+          x={LEFT}
+          y={Math.min(y(place(low)), y(place(high)))}
+          width={right - LEFT}
+          height={Math.abs(y(place(low)) - y(place(high)))}
+          fill="url(#keep-clear)"
+          opacity="0.5"
+        />
+      ))}
+      <polygon
+        points={`${LEFT},${y(place(along.from))} ${points.join(' ')} ${LEFT},${y(place(along.to))}`}
+        fill="var(--color-lapis)"
+        fillOpacity="0.1"
+      />
+      <polyline points={points.join(' ')} fill="none" stroke="var(--color-lapis)" strokeWidth="1.2" />
+      <RegionSteps along={along} right={right} y={(offset) => y(place(offset))} />
+      <path d={`M${LEFT} ${TOP}V${bottom}`} stroke="var(--color-ink)" />
+      {(withBands ? along.bands : []).map(([low, high]) => (
+        <path
+          key={`${low}${high}`}
+          d={`M${LEFT + 2} ${y(place(low))}V${y(place(high))}`}
+          stroke="var(--color-good)"
+          strokeWidth="4"
+        >
+          <title>Here both sides fit the printer</title>
+        </path>
+      ))}
+      {tickPlaces(from, to).map((t) => (
+        <g key={t.at}>
+          <path d={`M${LEFT - (t.long ? 8 : 4)} ${y(t.at)}H${LEFT}`} stroke="var(--color-ink)" />
+          {t.long && (
+            <text x={LEFT - 11} y={y(t.at) + 4} textAnchor="end" className="num fill-ink-soft text-[12px]">
+              {t.at}
+            </text>
+          )}
+        </g>
+      ))}
+      {landmarks.map((s) => (
+        <path
+          key={`${s.kind}${s.at}`}
+          d={`M${right + 4} ${y(s.at)}l6 -3.5v7z`}
+          fill={s.kind === 'neck' ? 'var(--color-cut)' : 'var(--color-ink-soft)'}
+        >
+          <title>{s.reason}</title>
+        </path>
+      ))}
+    </>
   );
 }
 
