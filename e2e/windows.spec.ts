@@ -1,4 +1,4 @@
-import { bring, expect, float, go, messages, saved, test } from './fixtures.ts';
+import { bring, computed, expect, float, go, messages, saved, test } from './fixtures.ts';
 
 test('two windows on one project follow each other, undo and redo with them', async ({ page, app, context }) => {
   await bring(page, app, float);
@@ -9,14 +9,20 @@ test('two windows on one project follow each other, undo and redo with them', as
   await other.goto(page.url());
   const [ours, theirs] = [page, other].map((p) => p.getByLabel('Position along z'));
   await expect(theirs).toBeVisible();
+  // a second is what a window takes that has nothing else to do
+  const settled = () => Promise.all([computed(page), computed(other)]);
+  await settled();
   await ours.fill('42');
   await ours.press('Enter');
   await expect(theirs).toHaveValue('42', { timeout: 1000 });
+  await settled();
   await theirs.fill('77');
   await theirs.press('Enter');
   await expect(ours).toHaveValue('77', { timeout: 1000 });
+  await settled();
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(theirs).toHaveValue('42', { timeout: 1000 });
+  await settled();
   await other.getByRole('button', { name: /^Redo/ }).click();
   await expect(ours).toHaveValue('77', { timeout: 1000 });
   // the one that has the stream closes: the other has it then
