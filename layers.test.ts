@@ -5,6 +5,8 @@ import { describe, expect, it } from 'vitest';
 
 const root = dirname(fileURLToPath(import.meta.url));
 
+const JOINTS = ['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'];
+
 /** What the folders of each package may import from, in the order of the data's way. A new folder is written down here. */
 const HOUSE: Record<string, Record<string, readonly string[]>> = {
   'packages/contract/src': { '.': [] },
@@ -18,18 +20,8 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     cut: ['mesh', 'outline'],
     joints: ['mesh', 'cut'],
     skin: ['mesh'],
-    ...Object.fromEntries(
-      ['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map((kind) => [
-        `joints/kinds/${kind}`,
-        ['mesh', 'cut', 'joints', 'joints/kinds'],
-      ]),
-    ),
-    'joints/kinds': [
-      'joints',
-      ...['pin', 'key', 'cone', 'dowel', 'snap', 'ball', 'hinge', 'screw', 'magnet', 'lap'].map(
-        (k) => `joints/kinds/${k}`,
-      ),
-    ],
+    ...Object.fromEntries(JOINTS.map((kind) => [`joints/kinds/${kind}`, ['mesh', 'cut', 'joints', 'joints/kinds']])),
+    'joints/kinds': ['joints', ...JOINTS.map((k) => `joints/kinds/${k}`)],
     document: ['joints', 'joints/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
     'recipe/steps': ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document', 'recipe'],
@@ -152,6 +144,28 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
   },
 };
 
+/** Pairs of rooms that lean on each other, and why they may. */
+const BOTH_WAYS: Readonly<Record<string, string>> = {
+  'packages/core/src: recipe + recipe/steps':
+    'the registry of steps is run by the recipe; steps work on the model as it keeps it',
+  'packages/core/src: evaluate + evaluate/passes':
+    'passes are stretches of one computation, and fill in what it gives out',
+  'apps/server/src: jobs + jobs/kinds':
+    'the list of kinds is called by the jobs; kinds are written with what all jobs have',
+  ...Object.fromEntries(
+    JOINTS.map((kind) => [
+      `packages/core/src: joints/kinds + joints/kinds/${kind}`,
+      'the registry lists the kinds; each is a description of the form that the registry asks for',
+    ]),
+  ),
+  ...Object.fromEntries(
+    ['model', 'seams', 'joints', 'pieces', 'beds', 'assembly', 'workshop'].map((s) => [
+      `apps/web/src: stations + stations/${s}`,
+      'the registry lists the stations; each says what it is in the words of the registry',
+    ]),
+  ),
+};
+
 interface SourceFile {
   readonly pack: string;
   /** within its package; '.' for the files beside the folders, which may import from all of them */
@@ -223,6 +237,32 @@ describe('the layers of the house', () => {
         const shared = pack === 'packages/core/src' && target === '.' && !to.endsWith('/index.ts');
         return shared || HOUSE[pack][folder].includes(target) ? [] : [`${path} imports ${to}`];
       }),
+    );
+    expect(wrong).toEqual([]);
+  });
+
+  it('lean on each other only where that has a reason', () => {
+    const pairs = Object.entries(HOUSE).flatMap(([pack, rooms]) =>
+      Object.entries(rooms).flatMap(([room, on]) =>
+        on
+          .filter((other) => room < other && rooms[other]?.includes(room))
+          .map((other) => `${pack}: ${room} + ${other}`),
+      ),
+    );
+    expect(pairs.sort()).toEqual(Object.keys(BOTH_WAYS).sort());
+  });
+
+  it('stand on a basement of the core that leans on none of them', () => {
+    const inCore = files.filter((f) => f.pack === 'packages/core/src');
+    const basement = inCore.filter(
+      ({ folder, path }) =>
+        folder === '.' &&
+        !path.endsWith('/index.ts') &&
+        inCore.some((f) => f.folder !== '.' && f.imports.includes(path)),
+    );
+    expect(basement.length).toBeGreaterThan(3);
+    const wrong = basement.flatMap(({ path, imports }) =>
+      imports.filter((to) => dirname(to) !== dirname(path)).map((to) => `${path} imports ${to}`),
     );
     expect(wrong).toEqual([]);
   });

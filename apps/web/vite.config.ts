@@ -1,6 +1,7 @@
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { mainThread } from './main-thread.ts';
 
 const isolation = {
   'Cross-Origin-Opener-Policy': 'same-origin',
@@ -9,7 +10,7 @@ const isolation = {
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), mainThread()],
   // the server puts the number of each answer in its place
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' },
   worker: { format: 'es' },

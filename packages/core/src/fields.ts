@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { isPlainText } from './formats/index.ts';
-import { FARTHEST } from './repair/index.ts';
+import { isPlainText } from './plain-text.ts';
+import { FARTHEST } from './units.ts';
 
 // The kinds of value that plan documents are made of, with messages that name what is wrong.
 

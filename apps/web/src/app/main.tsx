@@ -8,21 +8,23 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import PrintersPage from '../pages/printers.tsx';
 import ProjectsPage from '../pages/projects.tsx';
-import { STATIONS } from '../stations/registry.ts';
 import { Tips } from '../ui/tip.tsx';
 import { ToastProvider } from '../ui/toasts.tsx';
-import ProjectPage from './workspace.tsx';
+import { Opening } from './opening.tsx';
+
+/** The view and the stations, which are most of the program. */
+const workspace = () => import('./workspace.tsx');
+// a project is likely to be opened next
+addEventListener('load', () => void workspace());
 
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage /> },
   { path: '/printers', element: <PrintersPage /> },
   {
     path: '/p/:projectId',
-    element: <ProjectPage />,
-    children: [
-      { index: true, element: <Navigate to={STATIONS[0].id} replace /> },
-      ...STATIONS.map(({ id, page: Page }) => ({ path: id, element: <Page /> })),
-    ],
+    lazy: async () => ({ Component: (await workspace()).default }),
+    HydrateFallback: Opening,
+    children: [{ path: '*', lazy: async () => ({ Component: (await workspace()).StationPage }) }],
   },
   { path: '*', element: <Navigate to="/" replace /> },
 ]);

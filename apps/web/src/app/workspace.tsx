@@ -1,7 +1,7 @@
 import type { Project } from '@gephyra/contract';
 import { makeFrame, type Plan, perAxis, spareBodies, vecOf } from '@gephyra/core';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Link, Outlet, useBlocker, useLocation, useParams } from 'react-router';
+import { Link, Navigate, Outlet, useBlocker, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
 import { latest } from '../engine/engine.ts';
@@ -22,6 +22,7 @@ import { Frame } from './frame.tsx';
 import { FrozenDialog } from './frozen-question.tsx';
 import { Header } from './header.tsx';
 import { Help } from './help.tsx';
+import { Opening } from './opening.tsx';
 import { Palette } from './palette.tsx';
 import { PrintableDialog } from './printable.tsx';
 import { Shelf } from './shelf.tsx';
@@ -52,7 +53,7 @@ export default function ProjectPage() {
       </main>
     );
   }
-  if (!data) return <p className="p-8 text-ink-soft">Opening the project.</p>;
+  if (!data) return <Opening />;
   return (
     <ProjectProvider key={data.id} initial={data}>
       <WorkspaceProvider>
@@ -60,6 +61,14 @@ export default function ProjectPage() {
       </WorkspaceProvider>
     </ProjectProvider>
   );
+}
+
+/** The page of the station in the address, the first where there is none of that name. */
+export function StationPage() {
+  const id = useLocation().pathname.split('/')[3];
+  const station = STATIONS.find((s) => s.id === id);
+  if (!station) return <Navigate to={`../${STATIONS[0].id}`} replace />;
+  return <station.page />;
 }
 
 function Workspace() {

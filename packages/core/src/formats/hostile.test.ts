@@ -3,7 +3,8 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { flippedBit } from '../../testing/models.ts';
 import { GephyraError } from '../errors.ts';
-import { isPlainText, readModel } from './index.ts';
+import { isPlainText } from '../plain-text.ts';
+import { readModel } from './index.ts';
 import type { RawModel } from './raw.ts';
 
 const read = (text: string | Uint8Array, name: string): RawModel =>

@@ -1,5 +1,4 @@
 export { EXPORT_FORMATS, type ExportFormat, MODEL_ENDINGS, WRITE_FORMATS, writerOf } from './file-formats.ts';
-export { cleanText, isPlainText, plainText } from './plain-text.ts';
 export { type Printable, toPrintable } from './printable.ts';
 export { NO_PAINT, type Paint, type RawModel, type RawPart, triangleCount, UNITS, type Unit } from './raw.ts';
 export { readModel } from './read.ts';

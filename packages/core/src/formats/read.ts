@@ -1,7 +1,7 @@
 import { GephyraError } from '../errors.ts';
+import { plainText } from '../plain-text.ts';
 import { MODEL_ENDINGS, READERS } from './file-formats.ts';
 import { Palette } from './palette.ts';
-import { plainText } from './plain-text.ts';
 import type { RawModel, RawPart, ReadOptions } from './raw.ts';
 import { readThreeMf } from './threemf-read.ts';
 import { isZip, unzipFiles, zipNames } from './zip.ts';

@@ -223,7 +223,10 @@ function pictureOf(plan: Plan, bed: Bed, on: readonly OnBed[]): Uint8Array {
     WIDE,
     HIGH,
   );
-  return encode({ width: WIDE, height: HIGH, data: new Uint8Array(pixels.buffer), channels: 4 });
+  return encode(
+    { width: WIDE, height: HIGH, data: new Uint8Array(pixels.buffer), channels: 4 },
+    { zlib: { level: 3 } },
+  );
 }
 
 /** A row for each piece on each bed. */

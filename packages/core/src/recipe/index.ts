@@ -3,5 +3,5 @@ export { packModel, unpackModel } from './pack.ts';
 export { applyRecipe, type StepReport } from './run.ts';
 export { ShapeCache, type Shaped } from './shape-cache.ts';
 export { type Model, modelBox, modelOf } from './state.ts';
-export { stepTitle } from './steps/index.ts';
 export { type MirrorPlane, mirrorOf, mirrorPlane, mirrorSearch, type TurnAxis, turnAxis } from './symmetry.ts';
+export { stepTitle } from './titles.ts';

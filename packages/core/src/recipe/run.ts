@@ -1,7 +1,8 @@
 import type { Step } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { type Affine, compose, type IndexedMesh, sizeOf } from '../mesh/index.ts';
-import { type Body, FARTHEST } from '../repair/index.ts';
+import type { Body } from '../repair/index.ts';
+import { FARTHEST } from '../units.ts';
 import type { Deviation } from './bodies.ts';
 import { type Counts, countsOf } from './counts.ts';
 import { type Model, mappedBody, modelBox } from './state.ts';

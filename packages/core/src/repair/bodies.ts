@@ -16,6 +16,7 @@ import {
   volume,
   weldExact,
 } from '../mesh/index.ts';
+import { FARTHEST } from '../units.ts';
 import type { Crossed } from './crossed.ts';
 import { pairEdges } from './pair.ts';
 import { partPaint } from './part-paint.ts';
@@ -116,9 +117,6 @@ export function bodiesOf(source: RawModel, fallbackName: string): Import {
     flipped,
   };
 }
-
-/** Farther than this from the origin there is no model, mm: beyond, float32 files could not keep a tenth of a millimetre. */
-export const FARTHEST = 1e6;
 
 /** What is smaller has lost its shape to rounding before it was read, mm. */
 const LEAST = 1e-6;

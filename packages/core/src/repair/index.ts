@@ -1,4 +1,4 @@
-export { type Body, bodiesOf, bodiesOfMesh, FARTHEST, type Import, isClosed, shapeOf } from './bodies.ts';
+export { type Body, bodiesOf, bodiesOfMesh, type Import, isClosed, shapeOf } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
 export { cornersOf, passingDepth, passingWithin, placeOfPair, ROUNDING, withCrossings } from './crossed.ts';

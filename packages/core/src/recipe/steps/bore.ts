@@ -19,7 +19,6 @@ import type { Bench, HeavyStep, Work } from './step.ts';
 import { lengthText } from './words.ts';
 
 export const bore: HeavyStep<StepOf<'bore'>> = {
-  title: (step) => `Bore ${lengthText(step.diameter)}${step.stock ? ` for ${step.stock}` : ''}`,
   work: bored,
 };
 

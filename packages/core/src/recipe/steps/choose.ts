@@ -18,7 +18,6 @@ const mirrorMap = (step: StepOf<'mirror'>, { map }: Model): Affine =>
   mirroring(mapNormal(map, step.normal), mapPoint(map, step.at));
 
 export const mirror: LightStep<StepOf<'mirror'>> = {
-  title: (step) => (step.copy ? 'Mirrored copy' : 'Mirror'),
   pose: (step, model) => (step.copy ? null : mirrorMap(step, model)),
   select(step, state, map) {
     const chosen = step.on ? bodiesNamed(step.on, state.bodies) : state.bodies;
@@ -33,7 +32,6 @@ export const mirror: LightStep<StepOf<'mirror'>> = {
 };
 
 export const bring: LightStep<StepOf<'bring'>> = {
-  title: (step) => `Bring ${step.body} against a face`,
   select(step, state, map) {
     bodiesNamed([step.body], state.bodies);
     const m = bringing(step, state.map);
@@ -42,7 +40,6 @@ export const bring: LightStep<StepOf<'bring'>> = {
 };
 
 export const remove: LightStep<StepOf<'remove'>> = {
-  title: ({ on }) => (on.length === 1 ? `Drop body ${on[0]}` : `Drop ${on.length} bodies`),
   select(step, state) {
     bodiesNamed(step.on, state.bodies);
     return state.bodies.filter((b) => !step.on.includes(b.id));

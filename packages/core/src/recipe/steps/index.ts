@@ -10,7 +10,7 @@ import type { HeavyStep, LightStep } from './step.ts';
 import { close, drop, mend, orient, split, untangle, weld } from './surface.ts';
 import { hollow, wall } from './walls.ts';
 
-// A new step is its schema (document/recipe-schema.ts), a file here with its work and words, a line in one of these lists, and
+// A new step is its schema (document/recipe-schema.ts), a file here with its work, a line in one of these lists, its title (titles.ts), and
 // its fields on screen.
 const LIGHT: { [K in LightKind]: LightStep<StepOf<K>> } = {
   unit,
@@ -48,9 +48,6 @@ export const lightStep = ({ kind }: Pick<Step, 'kind'>): LightStep<Step> | null 
 /** What a heavy step does; null for a light one. */
 export const heavyStep = ({ kind }: Pick<Step, 'kind'>): HeavyStep<Step> | null =>
   ((HEAVY as Partial<Record<Step['kind'], unknown>>)[kind] as HeavyStep<Step> | undefined) ?? null;
-
-/** A step of the recipe in a few words. */
-export const stepTitle = (step: Step): string => (lightStep(step) ?? heavyStep(step))!.title(step);
 
 export { benchFor } from './bench.ts';
 export type { Tools } from './step.ts';

@@ -34,7 +34,6 @@ import { lengthText } from './words.ts';
 //   |___________|          |_____________|
 
 export const inlay: HeavyStep<StepOf<'inlay'>> = {
-  title: (step) => `Inlay ${lengthText(step.depth)} deep`,
   work: inlaid,
 };
 

@@ -3,13 +3,8 @@ import { boxOf, sizeOf } from '../../mesh/index.ts';
 import { shapeOf, twoSidedDistance } from '../../repair/index.ts';
 import { simplified } from '../../solid/index.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
-import { lengthText } from './words.ts';
 
 export const simplify: HeavyStep<StepOf<'simplify'>> = {
-  title: (step) =>
-    step.triangles === undefined
-      ? `Simplify within ${lengthText(step.deviation ?? 0)}`
-      : `Simplify to ${step.triangles.toLocaleString('en')} triangles`,
   work: lighter,
 };
 

@@ -6,22 +6,12 @@ import type { Body } from '../../repair/index.ts';
 import { takeMeasure } from '../measure.ts';
 import { modelBox } from '../state.ts';
 import type { LightStep } from './step.ts';
-import { lengthText } from './words.ts';
-
-const UNIT_WORDS = { micron: 'microns', mm: 'millimetres', cm: 'centimetres', in: 'inches', ft: 'feet', m: 'metres' };
-const AXIS_WORDS = { x: 'width', y: 'depth', z: 'height' };
 
 export const unit: LightStep<StepOf<'unit'>> = {
-  title: (step) => `Numbers are ${UNIT_WORDS[step.unit]}`,
   pose: (step) => scaling(vecOf(() => UNITS[step.unit])),
 };
 
 export const scale: LightStep<StepOf<'scale'>> = {
-  title(step) {
-    if (step.factor !== undefined) return `Scale × ${Number(step.factor.toFixed(5))}`;
-    if (step.factors) return `Scale × ${step.factors.map((f) => Number(f.toFixed(4))).join(', ')}`;
-    return `To ${lengthText(step.size ?? 0)} ${AXIS_WORDS[step.axis ?? 'z']}`;
-  },
   pose(step, model) {
     if (step.factors) return scaling(step.factors);
     if (step.factor !== undefined) return scaling([step.factor, step.factor, step.factor]);
@@ -33,8 +23,6 @@ export const scale: LightStep<StepOf<'scale'>> = {
 };
 
 export const tailor: LightStep<StepOf<'tailor'>> = {
-  title: ({ name, wanted, room }) =>
-    `Fit ${name || 'the wearer'}: ${lengthText(wanted)}${room === 0 ? '' : ` + ${lengthText(room)}`}`,
   pose(step, model) {
     const f = tailorFactor(step, model.bodies, model.map);
     return scaling([f, f, f]);

@@ -8,10 +8,8 @@ import { inSolids } from '../regroup.ts';
 import { inOrder } from './bench.ts';
 import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
-import { lengthText } from './words.ts';
 
 export const join: HeavyStep<StepOf<'join'>> = {
-  title: () => 'Join into one solid',
   work(step, { chosen, inPlace, progress, tools }) {
     requireClosed(chosen, 'joined');
     progress(0.1, 'Joining');
@@ -30,12 +28,10 @@ export const join: HeavyStep<StepOf<'join'>> = {
 };
 
 export const separate: HeavyStep<StepOf<'separate'>> = {
-  title: () => 'One body per shell',
   work: (_, { chosen, inPlace }) => ({ bodies: inPlace(chosen.flatMap(separated)), notes: [], deviation: null }),
 };
 
 export const takeOut: HeavyStep<StepOf<'takeOut'>> = {
-  title: (step) => `Take ${step.body} out, gap ${lengthText(step.gap)}`,
   work: takenOut,
 };
 

@@ -40,13 +40,8 @@ export interface Bench extends Setting {
   each(what: string, change: (body: Body, progress: (share: number) => void) => ChangedMesh): Work;
 }
 
-interface AnyStep<S> {
-  /** the step in a few words, for the list of the recipe */
-  title(step: S): string;
-}
-
 /** Done at once, wherever it is asked for: a map of the whole model, or a choice among bodies and their copies. */
-export interface LightStep<S> extends AnyStep<S> {
+export interface LightStep<S> {
   /** Throws GephyraError `measure.nothing` when a measure of the wearer meets no surface. */
   pose?(step: S, model: Model): Affine | null;
   /** for steps that give no map */
@@ -54,7 +49,7 @@ export interface LightStep<S> extends AnyStep<S> {
 }
 
 /** Work for a job: it changes surfaces. */
-export interface HeavyStep<S> extends AnyStep<S> {
+export interface HeavyStep<S> {
   /** Throws what its operation throws, and GephyraError `recipe.open` for bodies that must be closed. */
   work(step: S, bench: Bench): Work;
 }

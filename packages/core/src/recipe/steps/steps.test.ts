@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { isLight, type Step, type StepInput, stepSchema } from '../../document/recipe-schema.ts';
-import { heavyStep, lightStep, stepTitle } from './index.ts';
+import { stepTitle } from '../titles.ts';
+import { heavyStep, lightStep } from './index.ts';
 
 /** The least that every kind of step asks for. */
 const LEAST: { [K in Step['kind']]: Omit<Extract<StepInput, { kind: K }>, 'kind'> } = {

@@ -20,21 +20,17 @@ import { kernelStatus } from '../../solid/index.ts';
 import { modelBox } from '../state.ts';
 import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
-import { lengthText } from './words.ts';
 
 export const weld: HeavyStep<StepOf<'weld'>> = {
-  title: (step) => `Weld within ${lengthText(step.tolerance)}`,
   work: (step, { surfaces }) =>
     surfaces('Welding', (mesh) => ({ mesh: dropDuplicates(weldWithin(mesh, step.tolerance)).mesh })),
 };
 
 export const drop: HeavyStep<StepOf<'drop'>> = {
-  title: (step) => (step.dust > 0 ? `Drop dust under ${lengthText(step.dust)}` : 'Drop duplicates and slivers'),
   work: (step, { surfaces }) => surfaces('Dropping', (mesh) => ({ mesh: dropped(mesh, step) })),
 };
 
 export const split: HeavyStep<StepOf<'split'>> = {
-  title: () => 'Take apart what only touches',
   work: (_, { surfaces }) => {
     return surfaces('Splitting', (mesh) => {
       const { mesh: resolved, dropped: gone } = resolveCrowded(pairEdges(mesh).mesh);
@@ -47,7 +43,6 @@ export const split: HeavyStep<StepOf<'split'>> = {
 };
 
 export const orient: HeavyStep<StepOf<'orient'>> = {
-  title: () => 'Turn outward',
   work: (_, { surfaces }) => {
     return surfaces('Turning', (mesh) => {
       const { mesh: out, oneSided } = orientConsistently(mesh);
@@ -57,7 +52,6 @@ export const orient: HeavyStep<StepOf<'orient'>> = {
 };
 
 export const close: HeavyStep<StepOf<'close'>> = {
-  title: (step) => (step.openings ? 'Close all holes' : 'Close holes'),
   work: (step, { surfaces }) => {
     return surfaces('Closing holes', (mesh) => {
       const {
@@ -79,7 +73,6 @@ export const close: HeavyStep<StepOf<'close'>> = {
 };
 
 export const mend: HeavyStep<StepOf<'mend'>> = {
-  title: () => 'Mend all',
   work(step, bench) {
     const tolerance = step.tolerance ?? usualTolerance(Math.hypot(...sizeOf(modelBox(bench.state.bodies))));
     const work = bench.surfaces('Mending', (mesh) => mendSurface(mesh, tolerance, step.openings));
@@ -88,7 +81,6 @@ export const mend: HeavyStep<StepOf<'mend'>> = {
 };
 
 export const untangle: HeavyStep<StepOf<'untangle'>> = {
-  title: () => 'Resolve what passes through itself',
   work: (_, bench) => {
     requireClosed(bench.chosen, 'freed of what passes through itself');
     const work = bench.each('Resolving', ({ mesh, name }) => {

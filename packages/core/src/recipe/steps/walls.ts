@@ -24,10 +24,8 @@ import { flatFaceAt, hollowSpace, sided, type Thickness, varying, wallOf } from 
 import { differenceOf, lightened, rod } from '../../solid/index.ts';
 import { requireClosed } from './closed.ts';
 import type { Bench, HeavyStep } from './step.ts';
-import { lengthText } from './words.ts';
 
 export const wall: HeavyStep<StepOf<'wall'>> = {
-  title: (step) => `Wall of ${thicknessText(step)} ${step.side}`,
   work: (step, { each, state }) => {
     return each('Making the wall', (body, inner) => {
       // a triangle without area has no side
@@ -40,7 +38,6 @@ export const wall: HeavyStep<StepOf<'wall'>> = {
 };
 
 export const hollow: HeavyStep<StepOf<'hollow'>> = {
-  title: (step) => `Hollow, wall ${thicknessText(step)}`,
   work(step, bench) {
     requireClosed(bench.chosen, 'hollowed');
     return bench.each('Hollowing', (body, inner) => hollowed(step, body, bench, inner));
@@ -48,13 +45,6 @@ export const hollow: HeavyStep<StepOf<'hollow'>> = {
 };
 
 type Walled = StepOf<'wall'> | StepOf<'hollow'>;
-
-/** "3 mm", or "2 to 5 mm" where it is not the same everywhere. */
-function thicknessText({ thickness, taper, places }: Walled): string {
-  const all = [thickness, ...(taper ? [taper.thickness] : []), ...places.map((p) => p.thickness)];
-  const [least, most] = [Math.min(...all), Math.max(...all)];
-  return least === most ? lengthText(most) : `${least} to ${lengthText(most)}`;
-}
 
 /** How thick the wall of a step is to be on a body; the model as it is shaped by `map`. */
 function thicknessOf({ thickness, taper, places }: Walled, { positions: p }: IndexedMesh, map: Affine): Thickness {
