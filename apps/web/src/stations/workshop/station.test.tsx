@@ -56,6 +56,9 @@ describe('the workshop', () => {
         keys.map((piece) => ({ piece, copy: 1 })),
       ).filter((p) => p.state === 'joined'),
     ).toHaveLength(2);
+    const next = screen.getByRole('region', { name: 'What comes next' });
+    expect(next.textContent).toContain('What is left to print lies on no bed.');
+    expect(within(next).getByRole('link', { name: 'Fill beds' })).toBeTruthy();
   });
 
   it('moves a mark by the arrow keys, and tells in the log who did what', async () => {

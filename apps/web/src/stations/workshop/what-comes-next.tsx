@@ -5,21 +5,32 @@ import { Button } from '../../ui/button.tsx';
 import type { BenchActs } from './use-bench-acts.ts';
 import type { Standing } from './use-standing.ts';
 
+const isPrinting = ({ progress }: Standing): boolean => progress.some((p) => p.state === 'printing');
+
+/** Something is yet to print, nothing prints, and no bed is left to send. */
+const isOffBeds = (standing: Standing): boolean =>
+  standing.tally.printed < standing.tally.copies && !isPrinting(standing);
+
+/** Why there is nothing to do. */
+function nothingNext(standing: Standing, hasBeds: boolean): string {
+  const { joined, copies } = standing.tally;
+  if (joined === copies) return 'All of it is joined. What is left is filling, sanding and paint.';
+  if (isPrinting(standing)) return 'Wait for what is printing.';
+  if (isOffBeds(standing)) return hasBeds ? 'What is left to print lies on no bed.' : 'No bed is filled yet.';
+  return 'All of it is printed. What is left is filling, sanding and paint.';
+}
+
 /** Beds to send and steps to join, each with its key. */
 export function WhatComesNext({ standing, acts }: { standing: Standing; acts: BenchActs }) {
   const { project, plan, saveState } = useProject();
-  const { next, tally, full, titleOf, codeOf, firstOf } = standing;
+  const { next, full, titleOf, codeOf, firstOf } = standing;
   return (
     <section aria-label="What comes next" className="mb-4">
       <h2 className="mb-1 text-base">What comes next</h2>
       {next.length === 0 && (
         <p className="text-ink-soft">
-          {tally.joined === tally.copies
-            ? 'All of it is joined. What is left is filling, sanding and paint.'
-            : plan.beds.length === 0
-              ? 'No bed is filled yet.'
-              : 'Wait for what is printing.'}
-          {plan.beds.length === 0 && tally.printed < tally.copies && (
+          {nothingNext(standing, plan.beds.length > 0)}
+          {isOffBeds(standing) && (
             <>
               {' '}
               <Link to={`/p/${project.id}/beds`} className="text-lapis underline underline-offset-2">
