@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
 import { runs } from '../../testing/runs.ts';
-import { blob, torus } from '../../testing/shapes.ts';
+import { blob, box, torus } from '../../testing/shapes.ts';
 import { SOLIDS } from '../../testing/solids.ts';
 import { loopArea } from '../mesh/index.ts';
 import { type NestItem, type NestRoom, nest } from './nest.ts';
@@ -44,8 +44,8 @@ function judge(items: readonly NestItem[], r: NestRoom, found: ReturnType<typeof
         expect(near.intersect(section(b, r.brim + r.spacing / 2 - 0.07)).area()).toBeLessThan(1e-3);
       }
       for (const { at, size } of r.keepOut) {
-        const box = placed(rectangle(size[0], size[1]), at[0], at[1], 0);
-        expect(section(a).intersect(section(box)).area()).toBeLessThan(0.1);
+        const kept = placed(rectangle(size[0], size[1]), at[0], at[1], 0);
+        expect(section(a).intersect(section(kept)).area()).toBeLessThan(0.1);
       }
     });
   }
@@ -76,6 +76,19 @@ describe('the shadow of a piece', () => {
     const ring = shadowOf(SOLIDS.tube(20, 12, 10));
     expect(ring).toHaveLength(2);
     expect(Math.abs(shadowArea(ring) / (Math.PI * (400 - 144)) - 1)).toBeLessThan(1e-3);
+  });
+
+  it('is there of a crumb, too, which has a place on the bed like everything else', () => {
+    const crumb = shadowOf(box([3, 4, 0], [3.1, 4.2, 0.1]));
+    expect(boxOfShadow(crumb)).toEqual({ min: [3, 4], max: [3.1, 4.2] });
+    expect(shadowArea(crumb)).toBeCloseTo(0.02, 9);
+    const items = [item('plate', rectangle(100, 100)), item('crumb', crumb)];
+    for (const some of [items, items.slice(1)]) {
+      const found = nest(some, room());
+      judge(some, room(), found);
+      expect(found.placements.every((p) => Number.isFinite(p.x) && Number.isFinite(p.y))).toBe(true);
+      expect(found.left).toEqual([]);
+    }
   });
 });
 

@@ -1,4 +1,4 @@
-import { type Loop2, loopArea } from '../mesh/index.ts';
+import { boxOf, type Loop2, loopArea } from '../mesh/index.ts';
 import { ROUGH } from './clean.ts';
 import { loopsFrom, sectionOf } from './clip.ts';
 import { easedLoop } from './ease.ts';
@@ -17,7 +17,7 @@ const MOST_CORNERS = 8_000;
 /**
  * The silhouette of a closed mesh seen from above, mm: outlines counter-clockwise, holes clockwise. It is what the borders
  * between what faces up and what does not cover together; of meshes so rough that these are endless, what cells of a tenth
- * of a millimetre see, or of 1/1500 of the size if that is more.
+ * of a millimetre see, or of 1/1500 of the size if that is more. A mesh with corners always has one.
  */
 export function silhouette(mesh: Flat): Loop2[] {
   const borders = bordersFacingUp(mesh)
@@ -26,10 +26,17 @@ export function silhouette(mesh: Flat): Loop2[] {
   const corners = borders.reduce((n, l) => n + l.length / 2, 0);
   const united = borders.length > 0 && corners <= MOST_CORNERS ? loopsFrom(sectionOf(borders, 'Positive')) : [];
   const found = reachesAll(united, mesh) ? united : tracedLoops(maskOf(mesh));
-  return found
+  const kept = found
     .filter((l) => Math.abs(loopArea(l)) > ROUGH.crumb)
     .map((l) => easedLoop(l, STRAIGHT))
     .filter((l) => l.length > 4);
+  return kept.length > 0 ? kept : [boxSeenFromAbove(mesh)];
+}
+
+/** The box of a mesh as an outline: what is left of a crumb of which nothing else is. */
+function boxSeenFromAbove({ positions }: Flat): Loop2 {
+  const { min, max } = boxOf(positions);
+  return Float64Array.of(min[0], min[1], max[0], min[1], max[0], max[1], min[0], max[1]);
 }
 
 /** Whether outlines reach as far to all sides as their mesh: what is lost of them is mostly lost as a whole. */
