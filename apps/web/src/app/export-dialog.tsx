@@ -232,51 +232,53 @@ function writeWords({ as, bedsOn, count }: Choices): string {
   return count === 1 ? 'Write 1 piece' : `Write ${count} pieces`;
 }
 
+const Rows = ({ children }: { children: ReactNode }) => (
+  <Scroll className="mb-3 max-h-56 border-rule border-y">
+    <ul className="pr-3">{children}</ul>
+  </Scroll>
+);
+
 const PieceList = ({ pieces, chosen, choose }: Choices) => (
   <>
     <legend className="mb-1 text-ink-soft text-sm">Pieces</legend>
-    <Scroll className="mb-3 max-h-64 border-rule border-y">
-      <ul className="pr-3">
-        {pieces.map((p) => (
-          <Row
-            key={p.key}
-            checked={chosen.has(p.key)}
-            onChange={() => choose(p.key)}
-            title={
-              <span>
-                <strong className="font-semibold">{p.code}</strong> {p.name}
-              </span>
-            }
-            note={<span className="num text-[12px]">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>}
-            faults={p.stops}
-          />
-        ))}
-      </ul>
-    </Scroll>
+    <Rows>
+      {pieces.map((p) => (
+        <Row
+          key={p.key}
+          checked={chosen.has(p.key)}
+          onChange={() => choose(p.key)}
+          title={
+            <span>
+              <strong className="font-semibold">{p.code}</strong> {p.name}
+            </span>
+          }
+          note={<span className="num text-[12px]">{p.size.map((x) => x.toFixed(1)).join(' × ')}</span>}
+          faults={p.stops}
+        />
+      ))}
+    </Rows>
   </>
 );
 
 const BedList = ({ beds, bedsOn, switchBed }: Choices) => (
   <>
     <p className="mb-1 text-ink-soft text-sm">Beds</p>
-    <Scroll className="mb-3 max-h-48 border-rule border-y">
-      <ul className="pr-3">
-        {beds.map((b) => (
-          <Row
-            key={b.id}
-            checked={bedsOn.includes(b)}
-            onChange={() => switchBed(b.id)}
-            title={<strong className="font-semibold">{b.name}</strong>}
-            note={b.printed ? 'printed already' : ''}
-            faults={
-              b.left.length > 0
-                ? [`${b.keys.length === 0 ? 'Nothing is written of it' : 'Left out'}: ${b.left.join(', ')}`]
-                : []
-            }
-          />
-        ))}
-      </ul>
-    </Scroll>
+    <Rows>
+      {beds.map((b) => (
+        <Row
+          key={b.id}
+          checked={bedsOn.includes(b)}
+          onChange={() => switchBed(b.id)}
+          title={<strong className="font-semibold">{b.name}</strong>}
+          note={b.printed ? 'printed already' : ''}
+          faults={
+            b.left.length > 0
+              ? [`${b.keys.length === 0 ? 'Nothing is written of it' : 'Left out'}: ${b.left.join(', ')}`]
+              : []
+          }
+        />
+      ))}
+    </Rows>
   </>
 );
 

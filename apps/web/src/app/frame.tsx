@@ -57,24 +57,12 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
   const { left, hasSide, swapped } = shape;
   const hasShelf = !folded && station.shelf;
   const columns = useColumns(shape, folded);
-  const rowSizes = useDefaultLayout({
-    id: 'gephyra-rows',
-    panelIds: ['middle', ...(hasShelf ? ['shelf'] : [])],
-    onlySaveAfterUserInteractions: true,
-  });
-  const stackSizes = useDefaultLayout({ id: 'gephyra-stack', onlySaveAfterUserInteractions: true });
   const ledger = <div ref={refs.ledger} className="h-full min-h-0 bg-sheet" />;
   const details = <Details shape={shape} refs={refs} host={host} />;
   return (
     <SlotsProvider value={slots}>
       <main className="min-h-0 grow">
-        <Group
-          id="gephyra-rows"
-          orientation="vertical"
-          className="h-full"
-          defaultLayout={rowSizes.defaultLayout}
-          onLayoutChanged={rowSizes.onLayoutChanged}
-        >
+        <Stack id="gephyra-rows" panelIds={['middle', ...(hasShelf ? ['shelf'] : [])]}>
           <Panel id="middle" minSize="240px">
             <Group id="gephyra-columns" orientation="horizontal" className="h-full" {...columns}>
               {!folded && (
@@ -87,13 +75,7 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
                   maxSize="60%"
                 >
                   {left === 'stack' ? (
-                    <Group
-                      id="gephyra-stack"
-                      orientation="vertical"
-                      className="h-full"
-                      defaultLayout={stackSizes.defaultLayout}
-                      onLayoutChanged={stackSizes.onLayoutChanged}
-                    >
+                    <Stack id="gephyra-stack">
                       <Panel id="above" defaultSize="42%" minSize="90px">
                         {ledger}
                       </Panel>
@@ -101,7 +83,7 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
                       <Panel id="below" minSize="120px">
                         {details}
                       </Panel>
-                    </Group>
+                    </Stack>
                   ) : (
                     ledger
                   )}
@@ -131,7 +113,7 @@ export function Frame({ station, folded, swapped: wish, onSwap, view, shelf, chi
               {shelf}
             </Panel>
           )}
-        </Group>
+        </Stack>
       </main>
       {createPortal(view(swapped), host)}
       {children}
@@ -211,6 +193,37 @@ function useColumns({ left, hasSide }: Shape, folded: boolean) {
   return { groupRef, elementRef, defaultLayout, onLayoutChange, onLayoutChanged };
 }
 
+/** Panels one above the other, as high as they were left. */
+function Stack({
+  id,
+  kept = id,
+  panelIds,
+  children,
+}: {
+  id: string;
+  /** under which name heights are kept */
+  kept?: string;
+  panelIds?: string[];
+  children: ReactNode;
+}) {
+  const { defaultLayout, onLayoutChanged } = useDefaultLayout({
+    id: kept,
+    ...(panelIds && { panelIds }),
+    onlySaveAfterUserInteractions: true,
+  });
+  return (
+    <Group
+      id={id}
+      orientation="vertical"
+      className="h-full"
+      defaultLayout={defaultLayout}
+      onLayoutChanged={onLayoutChanged}
+    >
+      {children}
+    </Group>
+  );
+}
+
 interface PartProps {
   readonly shape: Shape;
   readonly refs: Refs;
@@ -224,17 +237,9 @@ const Drawing = ({ refs }: { refs: Refs }) => (
 
 /** The view, or the drawing in its place, or both one above the other. */
 function Middle({ shape: { beside, swapped }, refs, host }: PartProps) {
-  const sizes = useDefaultLayout({ id: `gephyra-strip-${swapped}`, onlySaveAfterUserInteractions: true });
   if (!beside) return swapped ? <Drawing refs={refs} /> : <Place of={host} />;
   return (
-    <Group
-      key={String(swapped)}
-      id="gephyra-strip"
-      orientation="vertical"
-      className="h-full"
-      defaultLayout={sizes.defaultLayout}
-      onLayoutChanged={sizes.onLayoutChanged}
-    >
+    <Stack key={String(swapped)} id="gephyra-strip" kept={`gephyra-strip-${swapped}`}>
       <Panel id="drawing" defaultSize={swapped ? '70%' : '57%'} minSize="140px">
         <Drawing refs={refs} />
       </Panel>
@@ -242,13 +247,12 @@ function Middle({ shape: { beside, swapped }, refs, host }: PartProps) {
       <Panel id="seen" minSize="140px">
         <Place of={host} />
       </Panel>
-    </Group>
+    </Stack>
   );
 }
 
 /** The details, below the drawing or the view where one of them is there. */
 function Details({ shape: { drawing, stacked, narrow, swapped }, refs, host }: PartProps) {
-  const sizes = useDefaultLayout({ id: 'gephyra-side', onlySaveAfterUserInteractions: true });
   const details = <div ref={refs.side} className="h-full min-h-0 bg-sheet" />;
   if (!drawing || stacked) return details;
   if (narrow && !swapped) {
@@ -260,13 +264,7 @@ function Details({ shape: { drawing, stacked, narrow, swapped }, refs, host }: P
     );
   }
   return (
-    <Group
-      id="gephyra-side"
-      orientation="vertical"
-      className="h-full"
-      defaultLayout={sizes.defaultLayout}
-      onLayoutChanged={sizes.onLayoutChanged}
-    >
+    <Stack id="gephyra-side">
       <Panel id="drawing" defaultSize="50%" minSize="140px">
         {swapped ? <Place of={host} /> : <Drawing refs={refs} />}
       </Panel>
@@ -274,7 +272,7 @@ function Details({ shape: { drawing, stacked, narrow, swapped }, refs, host }: P
       <Panel id="details" minSize="100px">
         {details}
       </Panel>
-    </Group>
+    </Stack>
   );
 }
 

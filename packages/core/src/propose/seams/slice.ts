@@ -259,8 +259,6 @@ export class Slicer {
     const { volumes, areas, room, roomOf } = chunk;
     const sides: Side[] = [];
     sideOf.fill(-1);
-    let last = -1;
-    let side: Side | undefined;
     for (let v = 0, k = 0; v < d.length; v++, k += 3) {
       const r = this.root(v);
       let s = sideOf[r];
@@ -270,11 +268,7 @@ export class Slicer {
         sides.push({ above: d[r] > 0, volume: 0, skin: 0, box: emptyBox(), deep: 0, hanging: 0 });
       }
       sideOf[v] = s;
-      // corners beside each other mostly are on one side
-      if (s !== last || !side) {
-        side = sides[s];
-        last = s;
-      }
+      const side = sides[s];
       grow(side.box, 0, p[k], p[k + 1], p[k + 2]);
       const far = Math.abs(d[v]);
       if (far > side.deep) side.deep = far;
