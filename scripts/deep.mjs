@@ -1,4 +1,4 @@
-// npm run deep [-- a file or name]: all properties and random plans with twenty times the cases, from a seed that is printed.
+// npm run deep [-- a file or name]: properties with twenty times the cases, from a seed that is printed; random plans as much further.
 // The same again: GEPHYRA_SEED=N npm run deep.
 import { randomInt } from 'node:crypto';
 import { join } from 'node:path';

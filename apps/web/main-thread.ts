@@ -1,6 +1,6 @@
 import type { Plugin } from 'vite';
 
-/** What the first answer of the page may weigh, bytes. */
+/** How long the page's first bundle may be, characters. */
 const MOST = 1_000_000;
 
 /** So much of a file may be here all the same, characters: a word or a bound of it that is shown. */
@@ -17,7 +17,7 @@ export const mainThread = (): Plugin => ({
     for (const chunk of Object.values(bundle)) {
       if (chunk.type !== 'chunk') continue;
       if (chunk.isEntry && chunk.code.length > MOST)
-        this.error(`${chunk.fileName} has ${chunk.code.length} bytes instead of ${MOST} at the most.`);
+        this.error(`${chunk.fileName} has ${chunk.code.length} characters instead of ${MOST} at the most.`);
       const wrong = Object.entries(chunk.modules).find(([id, m]) => m.renderedLength > A_WORD && NEVER.test(id));
       if (wrong) this.error(`${chunk.fileName} holds ${wrong[0]}, which is for the worker. Look for who imports it.`);
     }

@@ -27,5 +27,5 @@ export * from './seams/index.ts';
 export * from './show/index.ts';
 export * from './skin/index.ts';
 export * from './solid/index.ts';
-export { FARTHEST, mm } from './units.ts';
+export { mm } from './units.ts';
 export * from './weigh.ts';

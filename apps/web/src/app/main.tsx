@@ -10,12 +10,12 @@ import PrintersPage from '../pages/printers.tsx';
 import ProjectsPage from '../pages/projects.tsx';
 import { Tips } from '../ui/tip.tsx';
 import { ToastProvider } from '../ui/toasts.tsx';
-import { Opening } from './opening.tsx';
+import { NotOpened, Opening } from './opening.tsx';
 
 /** The view and the stations, which are most of the program. */
 const workspace = () => import('./workspace.tsx');
-// a project is likely to be opened next
-addEventListener('load', () => void workspace());
+// a project is likely to be opened next; where it does not come now, it is asked for again then
+addEventListener('load', () => workspace().catch(() => {}));
 
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage /> },
@@ -24,6 +24,7 @@ const router = createBrowserRouter([
     path: '/p/:projectId',
     lazy: async () => ({ Component: (await workspace()).default }),
     HydrateFallback: Opening,
+    ErrorBoundary: NotOpened,
     children: [{ path: '*', lazy: async () => ({ Component: (await workspace()).StationPage }) }],
   },
   { path: '*', element: <Navigate to="/" replace /> },

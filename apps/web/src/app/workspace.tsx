@@ -11,6 +11,7 @@ import { ProjectProvider, useProject } from '../project/project.tsx';
 import { useSelection, useWorkspace, WorkspaceProvider } from '../project/selection.tsx';
 import type { Filled, Shown } from '../project/shown.ts';
 import { STATIONS } from '../stations/registry.ts';
+import type { Station } from '../stations/station.ts';
 import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Question } from '../ui/question.tsx';
@@ -63,10 +64,14 @@ export default function ProjectPage() {
   );
 }
 
+function useStation(): Station | undefined {
+  const last = useLocation().pathname.split('/').at(-1);
+  return STATIONS.find((s) => s.id === last);
+}
+
 /** The page of the station in the address, the first where there is none of that name. */
 export function StationPage() {
-  const id = useLocation().pathname.split('/')[3];
-  const station = STATIONS.find((s) => s.id === id);
+  const station = useStation();
   if (!station) return <Navigate to={`../${STATIONS[0].id}`} replace />;
   return <station.page />;
 }
@@ -74,8 +79,7 @@ export function StationPage() {
 function Workspace() {
   const { folded, swapped, setSwapped, panel, open } = useWorkspace();
   const swap = useCallback(() => setSwapped(!swapped), [swapped, setSwapped]);
-  const last = useLocation().pathname.split('/').at(-1);
-  const station = STATIONS.find((s) => s.id === last) ?? STATIONS[0];
+  const station = useStation() ?? STATIONS[0];
   useShortcuts();
   usePrintedWatch();
   usePrintEnds();

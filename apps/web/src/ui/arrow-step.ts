@@ -1,7 +1,3 @@
-/** How far keys move what is under them: 1, with Shift 10, with Alt a tenth. */
-const stepOf = ({ shiftKey, altKey }: { readonly shiftKey: boolean; readonly altKey: boolean }): number =>
-  shiftKey ? 10 : altKey ? 0.1 : 1;
-
 const WAYS: ReadonlyMap<string, readonly [number, number]> = new Map([
   ['ArrowLeft', [-1, 0]],
   ['ArrowRight', [1, 0]],
@@ -15,10 +11,13 @@ interface Key {
   readonly altKey: boolean;
 }
 
-/** How far an arrow key moves something to the right and up; null for other keys. */
-export function arrowStep(event: Key): readonly [number, number] | null {
-  const way = WAYS.get(event.key);
+/** Which way an arrow key goes, to the right and up; null for other keys. */
+export const arrowWay = (key: string): readonly [number, number] | null => WAYS.get(key) ?? null;
+
+/** How far it moves what is under it: by 1, with Shift by 10, with Alt by a tenth. */
+export function arrowStep({ key, shiftKey, altKey }: Key): readonly [number, number] | null {
+  const way = arrowWay(key);
   if (!way) return null;
-  const step = stepOf(event);
+  const step = shiftKey ? 10 : altKey ? 0.1 : 1;
   return [way[0] * step, way[1] * step];
 }

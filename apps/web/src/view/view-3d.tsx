@@ -1,19 +1,12 @@
 import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react';
 import type { Picker } from '../project/selection.tsx';
 import type { Marker, Shown } from '../project/shown.ts';
+import { arrowWay } from '../ui/arrow-step.ts';
 import { Labels, LookFrom, ScaleBar, Stroke } from './overlays.tsx';
 import { PickerBar } from './picker-bar.tsx';
 import { usePicking } from './use-picking.ts';
 import { useDrawn, useScene } from './use-scene.ts';
 import { useStroke } from './use-stroke.ts';
-
-/** Which way the arrow keys go: along the view and down it. */
-const STEPS: Readonly<Record<string, readonly [number, number]>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 interface Props {
   readonly shown: Shown;
@@ -56,18 +49,18 @@ export function View3D({ shown, onPick, picker, onCancelPick, near, small, tools
       else onCancelPick();
       return;
     }
-    const step = STEPS[event.key];
-    if (step && picker && event.altKey) {
+    const way = arrowWay(event.key);
+    if (way && picker && event.altKey) {
       event.preventDefault();
       const far = event.shiftKey ? 40 : 8;
-      setCross(([x, y]) => [x + step[0] * far, y + step[1] * far]);
+      setCross(([x, y]) => [x + way[0] * far, y - way[1] * far]);
       return;
     }
     const by = event.shiftKey ? 0.4 : 0.12;
     const nearer = { '+': 1.15, '-': 1 / 1.15 }[event.key];
-    if (!step && !nearer) return;
+    if (!way && !nearer) return;
     event.preventDefault();
-    scene?.turn((step?.[0] ?? 0) * by, (step?.[1] ?? 0) * by, nearer ?? 1);
+    scene?.turn((way?.[0] ?? 0) * by, -(way?.[1] ?? 0) * by, nearer ?? 1);
   };
 
   return (

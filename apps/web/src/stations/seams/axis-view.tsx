@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from 'react';
+import { arrowStep } from '../../ui/arrow-step.ts';
 import { Companion } from '../../ui/panels.tsx';
 import { pathOf } from '../../view/path-of.ts';
 import type { SeamSection } from './use-section.ts';
@@ -60,10 +61,10 @@ export function AxisView({
     return dial.at(x / k, y / k, event.altKey);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-    if (!way) return;
+    const step = arrowStep(event);
+    if (!step) return;
     event.preventDefault();
-    keep(value + way * dial.step * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+    keep(value + (step[0] + step[1]) * dial.step);
   };
   const { way, far } = dial.handle(value);
   const out = far === null ? SIZE / 2 - RIM + 10 : far * k;

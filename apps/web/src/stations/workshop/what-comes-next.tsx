@@ -7,29 +7,30 @@ import type { Standing } from './use-standing.ts';
 
 const isPrinting = ({ progress }: Standing): boolean => progress.some((p) => p.state === 'printing');
 
-/** Something is yet to print, nothing prints, and no bed is left to send. */
+/** Something is yet to print and nothing prints: where no bed is to be sent, it lies on none. */
 const isOffBeds = (standing: Standing): boolean =>
   standing.tally.printed < standing.tally.copies && !isPrinting(standing);
 
 /** Why there is nothing to do. */
-function nothingNext(standing: Standing, hasBeds: boolean): string {
+function nothingNext(standing: Standing, hasBeds: boolean, steps: number | null): string {
   const { joined, copies } = standing.tally;
   if (joined === copies) return 'All of it is joined. What is left is filling, sanding and paint.';
   if (isPrinting(standing)) return 'Wait for what is printing.';
   if (isOffBeds(standing)) return hasBeds ? 'What is left to print lies on no bed.' : 'No bed is filled yet.';
-  return 'All of it is printed. What is left is filling, sanding and paint.';
+  if (steps === null) return 'All of it is printed. The order of joining is being checked.';
+  return `All of it is printed. ${steps > 0 ? 'Join it as Assembly says.' : 'What is left is filling, sanding and paint.'}`;
 }
 
 /** Beds to send and steps to join, each with its key. */
 export function WhatComesNext({ standing, acts }: { standing: Standing; acts: BenchActs }) {
-  const { project, plan, saveState } = useProject();
+  const { project, plan, assembly, saveState } = useProject();
   const { next, full, titleOf, codeOf, firstOf } = standing;
   return (
     <section aria-label="What comes next" className="mb-4">
       <h2 className="mb-1 text-base">What comes next</h2>
       {next.length === 0 && (
         <p className="text-ink-soft">
-          {nothingNext(standing, plan.beds.length > 0)}
+          {nothingNext(standing, plan.beds.length > 0, assembly?.steps.length ?? null)}
           {isOffBeds(standing) && (
             <>
               {' '}
