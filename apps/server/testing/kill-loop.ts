@@ -17,10 +17,19 @@ export interface Round {
   readonly faults: readonly string[];
 }
 
+/** The newest revision of each project that was acknowledged, and what it held. */
+type Known = Map<string, { revision: number; z: number }>;
+
+/** Beds that a printer took, and the share that was told last. */
+type Printing = Map<string, { project: string; share: number }>;
+
+/** What a server has to acknowledge before it is killed: nothing can be lost where nothing was promised. */
+const LEAST = 2;
+
 /**
- * Works on a data folder as two tabs at once do (saves, undo, uploads, exports, beds sent to printers, downloads and uploads broken off), kills the
- * server at any moment, starts it again and looks whether everything is there that was acknowledged. Rounds go on with the
- * same folder. `next` gives random numbers.
+ * Works on a data folder as two tabs at once do (saves, undo, uploads, exports, beds sent to printers, downloads and uploads
+ * broken off), kills the server at any moment after it acknowledged something, starts it again and looks whether everything
+ * is there that was acknowledged. Rounds go on with the same folder. `seed` makes the same wishes again.
  */
 export async function killLoop(
   data: string,
@@ -30,10 +39,8 @@ export async function killLoop(
 ): Promise<Round[]> {
   const next = random(seed);
   const out: Round[] = [];
-  /** the newest revision of each project that was acknowledged, and what it held */
-  const known = new Map<string, { revision: number; z: number }>();
-  /** beds that a printer took, and the share that was told last */
-  const printing = new Map<string, { project: string; share: number }>();
+  const known: Known = new Map();
+  const printing: Printing = new Map();
   let server = await spawnServer(data);
   for (let round = 0; round < rounds; round++) {
     const { client, process: child } = server;
@@ -123,49 +130,18 @@ export async function killLoop(
     const faults: string[] = [];
     work.catch((error: unknown) => faults.push(String(error)));
     await setTimeout(200 + next() * 1500);
+    // on a busy machine the first answers take longer than that
+    for (let wait = 0; acknowledged < LEAST && faults.length === 0 && wait < 600; wait++) await setTimeout(50);
     over = true;
     child.kill('SIGKILL');
     await once(child, 'exit');
     await work.catch(() => {});
 
     server = await spawnServer(data);
-    const { body: cards } = await server.client.call<ProjectCard[]>(routes.projects);
-    for (const [id, { revision, z }] of known) {
-      if (!cards.some((c) => c.id === id)) faults.push(`project ${id} is gone`);
-      const { body: p } = await server.client.call<Project>(routes.project(id));
-      if (p.revision < revision) faults.push(`${id} is at revision ${p.revision}, ${revision} was acknowledged`);
-      if (p.revision === revision && Number.isFinite(z) && p.plan.seams[0]?.origin[2] !== z) {
-        faults.push(`${id}: revision ${revision} holds something else`);
-      }
-      if (p.revision > revision) known.set(id, { revision: p.revision, z: p.plan.seams[0]?.origin[2] ?? Number.NaN });
-    }
-    for (const [id, { project, share }] of printing) {
-      const { body: list } = await server.client.call<Print[]>(routes.printsOf(project));
-      const print = list.find((p) => p.id === id);
-      if (!print) faults.push(`print ${id} is gone`);
-      else {
-        if (print.share < share) faults.push(`print ${id} went back from ${share} to ${print.share}`);
-        printing.set(id, { project, share: print.share });
-        const { body: p } = await server.client.call<Project>(routes.project(project));
-        const noted = (p.plan.log ?? []).filter((e) => e.print === id);
-        for (const to of ['printing', 'printed', 'toPrint']) {
-          if (noted.filter((e) => e.to === to).length > 1) faults.push(`print ${id} is noted twice as ${to}`);
-        }
-        const file = await fetch(server.client.base + routes.printFile(id));
-        if (!file.ok || (await file.arrayBuffer()).byteLength === 0) faults.push(`the file of print ${id} is gone`);
-      }
-    }
+    faults.push(...(await missing(server.client, known, printing)));
     const temp = await readdir(join(data, 'blobs', 'temp'));
     if (temp.length > 0) faults.push(`${temp.length} half-written files were left`);
-    for (let wait = 0; ; wait++) {
-      const { body: open } = await server.client.call<JobEntry[]>(routes.jobs);
-      if (open.length === 0) break;
-      if (wait > 300) {
-        faults.push(`${open[0].kind} of ${open[0].subject} never ends`);
-        break;
-      }
-      await setTimeout(200);
-    }
+    faults.push(...(await endless(server.client)));
     const result = { acknowledged, uploads, faults };
     out.push(result);
     told?.(result);
@@ -173,6 +149,48 @@ export async function killLoop(
   server.process.kill();
   await once(server.process, 'exit');
   return out;
+}
+
+/** What was acknowledged and is not there; what is there goes into `known` and `printing`. */
+async function missing(client: Client, known: Known, printing: Printing): Promise<string[]> {
+  const faults: string[] = [];
+  const { body: cards } = await client.call<ProjectCard[]>(routes.projects);
+  for (const [id, { revision, z }] of known) {
+    if (!cards.some((c) => c.id === id)) faults.push(`project ${id} is gone`);
+    const { body: p } = await client.call<Project>(routes.project(id));
+    if (p.revision < revision) faults.push(`${id} is at revision ${p.revision}, ${revision} was acknowledged`);
+    if (p.revision === revision && Number.isFinite(z) && p.plan.seams[0]?.origin[2] !== z) {
+      faults.push(`${id}: revision ${revision} holds something else`);
+    }
+    if (p.revision > revision) known.set(id, { revision: p.revision, z: p.plan.seams[0]?.origin[2] ?? Number.NaN });
+  }
+  for (const [id, { project, share }] of printing) {
+    const { body: list } = await client.call<Print[]>(routes.printsOf(project));
+    const print = list.find((p) => p.id === id);
+    if (!print) faults.push(`print ${id} is gone`);
+    else {
+      if (print.share < share) faults.push(`print ${id} went back from ${share} to ${print.share}`);
+      printing.set(id, { project, share: print.share });
+      const { body: p } = await client.call<Project>(routes.project(project));
+      const noted = (p.plan.log ?? []).filter((e) => e.print === id);
+      for (const to of ['printing', 'printed', 'toPrint']) {
+        if (noted.filter((e) => e.to === to).length > 1) faults.push(`print ${id} is noted twice as ${to}`);
+      }
+      const file = await fetch(client.base + routes.printFile(id));
+      if (!file.ok || (await file.arrayBuffer()).byteLength === 0) faults.push(`the file of print ${id} is gone`);
+    }
+  }
+  return faults;
+}
+
+/** What is still at work after a minute. */
+async function endless(client: Client): Promise<string[]> {
+  for (let wait = 0; ; wait++) {
+    const { body: open } = await client.call<JobEntry[]>(routes.jobs);
+    if (open.length === 0) return [];
+    if (wait > 300) return [`${open[0].kind} of ${open[0].subject} never ends`];
+    await setTimeout(200);
+  }
 }
 
 /** A request that is broken off half way. */

@@ -52,16 +52,12 @@ export function withCrossings<B extends { readonly mesh: IndexedMesh; readonly c
 
 function crossedOf(mesh: IndexedMesh): Crossed {
   const tree = buildTree(mesh);
-  const { pairs, triangles } = crossings(tree, tree, COUNTED, KEPT);
+  const { pairs, triangles } = crossings(tree, tree, COUNTED, KEPT, SPECK);
   const places: Vec3[] = [];
   for (let k = 0; k < triangles.length; k += 2) {
-    const pair = [triangles[k], triangles[k + 1]].flatMap((i) => cornersOf(mesh, i));
-    if (depthOfPair(pair) < SPECK) continue;
-    places.push(placeOfPair(pair));
+    places.push(placeOfPair([triangles[k], triangles[k + 1]].flatMap((i) => cornersOf(mesh, i))));
   }
-  // where not all were kept, those that were stand for the rest
-  const all = triangles.length === pairs * 2;
-  return { count: all || places.length === 0 ? places.length : pairs, places };
+  return { count: pairs, places };
 }
 
 /** Triangles that pass less far through one another are the specks that sampled surfaces have, and no fault of a print, mm. */
