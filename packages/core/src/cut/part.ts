@@ -35,8 +35,9 @@ export function partCell(cell: Cell, plane: CutPlane, capNormals: ReadonlyMap<st
   const vertexCount = p.length / 3;
 
   // Vertices above fill `places` from the front, those below from behind towards it; both keep room for new ones after
-  // them. number[v]: its number above (0, 1, 2 …); below, its number less the count of those below, so it is negative.
-  const room = 8 * Math.ceil(Math.sqrt(tags.length)) + 8192;
+  // them: as many as most cuts have, and no more than a closed surface has edges. number[v]: its number above (0, 1,
+  // 2 …); below, its number less the count of those below, so it is negative.
+  const room = Math.min(8 * Math.ceil(Math.sqrt(tags.length)) + 8192, 2 * tags.length);
   const number = scratch(vertexCount);
   const places = new Float64Array(p.length + room * 6);
   const belowEnd = vertexCount + room;

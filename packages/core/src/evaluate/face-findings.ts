@@ -99,9 +99,11 @@ function tooSmall(plan: Plan, faces: readonly MatingFace[]): Finding[] {
 
 function slivers(plan: Plan, faces: readonly MatingFace[], pieces: readonly Piece[]): Finding[] {
   const least = 2 * plan.printer.nozzle;
+  const facesOf = new Map<string, MatingFace[]>(pieces.map(({ key }) => [key, []]));
+  for (const face of faces) for (const key of new Set(face.pieces)) facesOf.get(key)?.push(face);
   return pieces.flatMap((piece): Finding[] => {
     if (piece.aside) return [];
-    const own = faces.filter((f) => f.pieces.includes(piece.key));
+    const own = facesOf.get(piece.key)!;
     const value = Math.min(...piece.size, ...own.map((f) => thickness(piece, f.frame.normal, least)));
     if (value >= least) return [];
     return [

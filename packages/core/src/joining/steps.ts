@@ -71,6 +71,13 @@ export function orderWithShown(
   }));
 }
 
+/** Pieces that are joined already. */
+interface Group {
+  readonly keys: readonly string[];
+  /** numbers of the faces by which it meets what is not in it */
+  readonly open: number[];
+}
+
 /**
  * The steps in which the pieces are put together: first those of the plan's order; what is left in none of them as it was
  * cut, the last cut first. The segments of a fan are joined to two halves, which close at its last two half-planes together;
@@ -81,32 +88,38 @@ export function joiningSteps(
   seams: readonly Seam[],
   order: readonly OrderStep[] = [],
 ): JoiningStep[] {
-  const groupOf = new Map<string, readonly string[]>();
-  const group = (key: string): readonly string[] => {
-    const own = groupOf.get(key) ?? [key];
-    groupOf.set(key, own);
-    return own;
-  };
+  const groupOf = new Map<string, Group>();
+  faces.forEach((face, i) => {
+    for (const key of face.pieces) {
+      const group = groupOf.get(key);
+      if (group) group.open.push(i);
+      else groupOf.set(key, { keys: [key], open: [i] });
+    }
+  });
   const steps: JoiningStep[] = [];
-  const unite = (a: readonly string[], b: readonly string[], of: string | null = null): void => {
-    const between = faces.filter((f) => {
-      const [x, y] = f.pieces.map(group);
-      return (x === a && y === b) || (x === b && y === a);
-    });
-    if (between.length > 0) steps.push({ groups: [a, b], faces: between, of });
-    const whole = [...a, ...b];
-    for (const key of whole) groupOf.set(key, whole);
+  const unite = (a: Group, b: Group, of: string | null = null): void => {
+    const [few, other] = a.open.length < b.open.length ? [a, b] : [b, a];
+    const between = few.open.filter((i) => faces[i].pieces.some((key) => groupOf.get(key) === other));
+    if (between.length > 0) {
+      steps.push({ groups: [a.keys, b.keys], faces: between.toSorted((i, k) => i - k).map((i) => faces[i]), of });
+    }
+    const closed = new Set(between);
+    const whole: Group = {
+      keys: [...a.keys, ...b.keys],
+      open: [...a.open, ...b.open].filter((i) => !closed.has(i)),
+    };
+    for (const key of whole.keys) groupOf.set(key, whole);
   };
   const keys = new Set(faces.flatMap((f) => f.pieces));
   for (const { step, parts } of orderedSteps(order, keys).steps) {
     for (const part of parts.slice(1)) {
-      const [a, b] = [group(parts[0][0]), group(part[0])];
+      const [a, b] = [groupOf.get(parts[0][0])!, groupOf.get(part[0])!];
       if (a !== b) unite(a, b, step.id);
     }
   }
   const join = (wanted: readonly MatingFace[]): void => {
     for (const face of wanted) {
-      const [a, b] = face.pieces.map(group);
+      const [a, b] = face.pieces.map((key) => groupOf.get(key)!);
       if (a !== b) unite(a, b);
     }
   };
