@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type EquipmentRecord, type Job, type Project, routes } from '@gephyra/contract';
+import { type EquipmentRecord, type Job, type Project, type ProjectCard, routes } from '@gephyra/contract';
 import { loadKernel, loadSimplifier, type Plan, type PlanInput, writeModel, writeStlBinary } from '@gephyra/core';
 import { zipSync } from 'fflate';
 import { doneOnBench, halfOnBench } from './bench.ts';
@@ -176,47 +176,47 @@ export async function seed(base: string, data: string): Promise<void> {
   const kernel = await loadKernel();
   await loadSimplifier();
   const anchorFiles = writeModel(anchor(kernel), 'obj', 'ceremonial-anchor');
-  const visorBytes = writeStlBinary(visor(), 'visor');
-  const lanternBytes = writeStlBinary(lantern(kernel), 'lantern');
-  const wholeBytes = writeStlBinary(anchorInOne(kernel), 'anchor');
-  const hoopBytes = writeStlBinary(hoop(), 'hoop');
-  const heraldBytes = writeStlBinary(herald(kernel), 'herald');
   const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
   const puppetFiles = writeModel(puppet(kernel), 'obj', 'heron-puppet');
   const puppetZip = zipSync(Object.fromEntries(puppetFiles.map((f) => [f.name, f.bytes])));
+  // the server takes them in while their pieces are laid on beds here
+  const send = (name: string, bytes: Uint8Array): Promise<Sample> => sample(base, name, bytes);
+  const kit = await send('Ceremonial anchor.zip', anchorZip);
+  const doll = await send('Heron puppet.zip', puppetZip);
+  const face = await send('Heron visor.stl', writeStlBinary(visor(), 'visor'));
+  const ring = await send('Rope-work hoop.stl', writeStlBinary(hoop(), 'hoop'));
+  const figure = await send('Heron herald.stl', writeStlBinary(herald(kernel), 'herald'));
+  const whole = await send('Anchor in one.stl', writeStlBinary(anchorInOne(kernel), 'anchor'));
+  const lamp = await send('Ebb-bell lantern.stl', writeStlBinary(lantern(kernel), 'lantern'));
   console.log('Laying their pieces on beds …');
-  const onBeds = (bytes: Uint8Array, name: string, plan: PlanInput): Plan => prepared(kernel, bytes, name, plan);
-  const kitPosed = onBeds(anchorZip, 'Ceremonial anchor.zip', { version: 5, printer: desktop });
-  const visorPosed = onBeds(visorBytes, 'Heron visor.stl', { version: 5, printer: desktop });
-  const hoopPosed = onBeds(hoopBytes, 'Rope-work hoop.stl', hoopPlan);
-  const lanternPosed = onBeds(lanternBytes, 'Ebb-bell lantern.stl', lanternPlan);
-  const heraldPlan = proposed(kernel, heraldBytes, 'Heron herald.stl', { version: 5, printer: desktop });
-  const puppetPosed = onBeds(puppetZip, 'Heron puppet.zip', puppetPlan);
-  const kit = await bring(base, 'Ceremonial anchor.zip', anchorZip);
-  await give(base, await given(base, kit, ON_BEDS, kitPosed), 'At the bench', halfOnBench(kitPosed));
-  const doll = await bring(base, 'Heron puppet.zip', puppetZip);
-  await give(
-    base,
-    await given(base, doll, 'A neck that swings, two heads, and a tail on a hinge', puppetPlan),
-    ON_BEDS,
-    puppetPosed,
-  );
-  const face = await bring(base, 'Heron visor.stl', visorBytes);
-  await give(base, face, ON_BEDS, visorPosed);
-  const ring = await bring(base, 'Rope-work hoop.stl', hoopBytes);
-  const ringOnBeds = await given(base, await given(base, ring, 'Six equal segments', hoopPlan), ON_BEDS, hoopPosed);
-  await give(base, ringOnBeds, 'At the bench', doneOnBench(hoopPosed));
-  const figure = await bring(base, 'Heron herald.stl', heraldBytes);
-  await give(base, figure, `Seams, joints and an order, proposed`, heraldPlan);
-  const whole = await bring(base, 'Anchor in one.stl', wholeBytes);
-  await give(base, whole, 'One fluke off', flukePlan);
-  const project = await bring(base, 'Ebb-bell lantern.stl', lanternBytes);
-  await give(
-    base,
-    await given(base, project, 'Two seams, two keys and three pins', lanternPlan),
-    ON_BEDS,
-    lanternPosed,
-  );
+  const onBeds = ({ bytes, name }: Sample, plan: PlanInput): Plan => prepared(kernel, bytes, name, plan);
+  const bare = { version: 5, printer: desktop } as const;
+  const kitPosed = onBeds(kit, bare);
+  const visorPosed = onBeds(face, bare);
+  const hoopPosed = onBeds(ring, hoopPlan);
+  const lanternPosed = onBeds(lamp, lanternPlan);
+  const heraldPlan = proposed(kernel, figure.bytes, figure.name, bare);
+  const puppetPosed = onBeds(doll, puppetPlan);
+  await give(base, kit, [
+    [ON_BEDS, kitPosed],
+    ['At the bench', halfOnBench(kitPosed)],
+  ]);
+  await give(base, doll, [
+    ['A neck that swings, two heads, and a tail on a hinge', puppetPlan],
+    [ON_BEDS, puppetPosed],
+  ]);
+  await give(base, face, [[ON_BEDS, visorPosed]]);
+  await give(base, ring, [
+    ['Six equal segments', hoopPlan],
+    [ON_BEDS, hoopPosed],
+    ['At the bench', doneOnBench(hoopPosed)],
+  ]);
+  await give(base, figure, [['Seams, joints and an order, proposed', heraldPlan]]);
+  await give(base, whole, [['One fluke off', flukePlan]]);
+  await give(base, lamp, [
+    ['Two seams, two keys and three pins', lanternPlan],
+    [ON_BEDS, lanternPosed],
+  ]);
   const known = (await call(base, routes.equipment, 'GET')) as EquipmentRecord;
   if (known.equipment.printers.length === 0) {
     await call(base, routes.equipment, 'PUT', { basedOn: known.revision, equipment });
@@ -226,19 +226,38 @@ export async function seed(base: string, data: string): Promise<void> {
 
 const ON_BEDS = 'Pose all pieces and fill beds';
 
-const give = (base: string, project: Project, label: string, plan: PlanInput): Promise<unknown> =>
-  call(base, routes.plan(project.id), 'PUT', { gesture: randomUUID(), basedOn: project.revision, label, plan });
+/** A file on its way into the server. */
+interface Sample {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  /** the import, or the project that an earlier start that was broken off has made of it */
+  readonly from: { readonly job: string } | { readonly project: string };
+}
 
-/** Gives a project a plan; the project as it is then. */
-const given = async (base: string, project: Project, label: string, plan: PlanInput): Promise<Project> =>
-  (await give(base, project, label, plan)) as Project;
-
-async function bring(base: string, name: string, bytes: Uint8Array): Promise<Project> {
+async function sample(base: string, name: string, bytes: Uint8Array): Promise<Sample> {
+  const cards = (await call(base, routes.projects, 'GET')) as ProjectCard[];
+  const there = cards.find((c) => c.name === name.replace(/\.\w+$/, ''));
+  if (there) return { name, bytes, from: { project: there.id } };
   const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;
-  const events = await (await fetch(base + routes.jobEvents(id))).text();
+  return { name, bytes, from: { job: id } };
+}
+
+/** Gives a sample's project its plans, one after the other, each with its words. */
+async function give(base: string, { from }: Sample, plans: readonly (readonly [string, PlanInput])[]): Promise<void> {
+  const id = 'project' in from ? from.project : await taken(base, from.job);
+  let project = (await call(base, routes.project(id), 'GET')) as Project;
+  for (const [label, plan] of plans) {
+    const saved = { gesture: randomUUID(), basedOn: project.revision, label, plan };
+    project = (await call(base, routes.plan(id), 'PUT', saved)) as Project;
+  }
+}
+
+/** The project that an import ends with. */
+async function taken(base: string, job: string): Promise<string> {
+  const events = await (await fetch(base + routes.jobEvents(job))).text();
   const last = JSON.parse(events.trim().split('\n\n').at(-1)!.replace('data: ', '')) as Job;
   if (!last.projectId) throw new Error(last.error?.message ?? 'The sample model was not taken.');
-  return (await call(base, routes.project(last.projectId), 'GET')) as Project;
+  return last.projectId;
 }
 
 async function call(base: string, path: string, method: string, body?: unknown): Promise<unknown> {
@@ -246,7 +265,11 @@ async function call(base: string, path: string, method: string, body?: unknown):
   const response = await fetch(base + path, {
     method,
     ...(body === undefined ? {} : { body: binary ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body) }),
-    headers: { 'Content-Type': binary ? 'application/octet-stream' : 'application/json' },
+    headers: {
+      'Content-Type': binary ? 'application/octet-stream' : 'application/json',
+      // models are made between two calls: by then the server has closed what was left open
+      Connection: 'close',
+    },
   });
   if (!response.ok) throw new Error(`${method} ${path}: ${await response.text()}`);
   return response.json();

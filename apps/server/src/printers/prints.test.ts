@@ -2,6 +2,7 @@ import { type Job, type Print, type Problem, type Project, routes } from '@gephy
 import { type SeamInput, writeStlBinary } from '@gephyra/core';
 import { unzipSync, zipSync } from 'fflate';
 import { expect, it } from 'vitest';
+import { runs } from '../../../../packages/core/testing/runs.ts';
 import { box } from '../../../../packages/core/testing/shapes.ts';
 import { Client } from '../../testing/client.ts';
 import { freshData } from '../../testing/fresh-data.ts';
@@ -48,10 +49,10 @@ it('a bed is sent with its file, goes on while the server is off, is told to sto
     expect([wrong, refused >= 400 && refused < 500]).toEqual([wrong, true]);
   }
 
-  // the project is edited, 200 times, and the server started anew
+  // the project is edited, many times, and the server started anew
   const before = await bytesOf(client, print.id);
   // the note that a bed failed may come in between
-  for (let i = 0; i < 200; ) {
+  for (let i = 0; i < runs(50); ) {
     const { body: now } = await client.call<Project>(routes.project(project.id));
     const seams: SeamInput[] = [{ id: 's1', kind: 'flat', origin: [20, 20, 2 + ((i * 37) % 56)], normal: [0, 0, 1] }];
     const edited = await client.save(now, `Edit ${i}`, { ...now.plan, seams });

@@ -221,7 +221,7 @@ describe('ten edits of any kind', () => {
           last = p.seen;
         }
       }),
-      { numRuns: runs(12) },
+      { numRuns: runs(7) },
     );
   });
 });

@@ -29,7 +29,7 @@ describe('random plans', () => {
   it.each([0, 1, 2, 3])('of all steps, seams and joints give only sound pieces (part %i)', (part) => {
     const faults: string[] = [];
     let pieces = 0;
-    for (let i = 0; i < runs(20); i++) {
+    for (let i = 0; i < runs(12); i++) {
       const seed = 20261125 + (part * 1000 + i) * 7919;
       try {
         const outcome = check(randomCase(random(seed)));
@@ -41,7 +41,7 @@ describe('random plans', () => {
       }
     }
     expect(faults).toEqual([]);
-    expect(pieces).toBeGreaterThan(70);
+    expect(pieces).toBeGreaterThan(40);
   });
 
   it.each([0, 1, 2])(
@@ -49,7 +49,7 @@ describe('random plans', () => {
     (part) => {
       const faults: string[] = [];
       let pieces = 0;
-      for (let i = 0; i < runs(8); i++) {
+      for (let i = 0; i < runs(5); i++) {
         const seed = 20261201 + (part * 1000 + i) * 104_729;
         try {
           const outcome = check(richCase(random(seed)));
@@ -61,7 +61,7 @@ describe('random plans', () => {
         }
       }
       expect(faults).toEqual([]);
-      expect(pieces).toBeGreaterThan(20);
+      expect(pieces).toBeGreaterThan(12);
     },
   );
 

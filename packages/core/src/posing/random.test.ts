@@ -44,7 +44,7 @@ describe('random plans, posed and put on beds', () => {
     'every number is one, beds hold every piece that fits, and their files are sound (part %i)',
     (part) => {
       let seen = 0;
-      for (let i = 0; i < runs(6); i++) {
+      for (let i = 0; i < runs(4); i++) {
         const seed = 77 + (part * 8 + i) * 7919;
         const context = computed(seed);
         if (!context) continue;
@@ -84,7 +84,7 @@ describe('random plans, posed and put on beds', () => {
         expect([seed, files.beds.flatMap((b) => b.against)]).toEqual([seed, []]);
         seen++;
       }
-      expect(seen).toBeGreaterThan(3);
+      expect(seen).toBeGreaterThan(1);
     },
   );
 });

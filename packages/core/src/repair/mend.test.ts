@@ -59,16 +59,16 @@ describe('mend all', () => {
     });
   });
 
-  it('mends mixtures of damage: all but one of 40, and says of the rest that they are open', () => {
+  it('mends mixtures of damage: all but one of 25, and says of the rest that they are open', () => {
     // all 500 cases are run by: npm run bench mend
     const next = random(11);
     let good = 0;
-    for (let i = 0; i < 40; i++) {
+    for (let i = 0; i < 25; i++) {
       const chosen = Array.from({ length: 2 + Math.floor(next() * 3) }, () => KINDS[Math.floor(next() * KINDS.length)]);
       const shape = SHAPES[i % 3];
       if (shortfall(shape, mend(damaged(shape, chosen, 3000 + i))) === '') good++;
     }
-    expect(good).toBeGreaterThanOrEqual(39);
+    expect(good).toBeGreaterThanOrEqual(24);
   }, 120_000);
 
   it('leaves a healthy model exactly as it is', () => {

@@ -11,7 +11,7 @@ import { bodiesOf } from '../../repair/index.ts';
 import { gridSeams } from './grid-seams.ts';
 
 const printer = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number] };
-const column = blob(30, 40, 900, (a, z) => 150 + 20 * Math.sin(3 * a + z / 90));
+const column = blob(18, 30, 900, (a, z) => 150 + 20 * Math.sin(3 * a + z / 90));
 const source = modelOf(bodiesOf(modelOfMeshes([column]), 'Column'));
 
 it('a grid parts any model into pieces that fit, whatever its size was made, zones or none', () => {
