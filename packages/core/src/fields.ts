@@ -19,5 +19,8 @@ export const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 let
 export const text = z.string().refine(isPlainText, 'must be plain text, without control characters');
 export const name = text.max(120);
 export const between = (low: number, high: number) =>
-  z.number({ error: 'must be a number' }).refine((x) => x >= low && x <= high, `must be from ${low} to ${high}`);
+  z
+    .number({ error: 'must be a number' })
+    .min(low, `must be from ${low} to ${high}`)
+    .max(high, `must be from ${low} to ${high}`);
 export const degrees = (d: number): number => (d * Math.PI) / 180;

@@ -31,8 +31,8 @@ export function NumberField(props: Props) {
 
   const problemOf = (x: number | null): string | null => {
     if (x === null) return 'This is no number.';
-    if (x < min) return `At least ${showMeasure(min, digits)} ${unit}.`;
-    if (x > max) return `At most ${showMeasure(max, digits)} ${unit}.`;
+    if (x < min) return `At least ${showMeasure(min, digits)}${unit && ` ${unit}`}.`;
+    if (x > max) return `At most ${showMeasure(max, digits)}${unit && ` ${unit}`}.`;
     return null;
   };
   const commit = (): void => {

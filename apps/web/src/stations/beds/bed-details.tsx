@@ -2,6 +2,7 @@ import { type Bed, bedName, hoursText, MATERIALS, type PlacedPiece, printersOf }
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
+import { degrees, radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -32,8 +33,8 @@ export function PlacedDetails({ bed, at }: { bed: Bed; at: PlacedPiece }) {
           step={15}
           digits={1}
           disabled={fixed}
-          value={(at.spin * 180) / Math.PI}
-          onCommit={(d) => place(`Turn ${code}`, { spin: (d * Math.PI) / 180 })}
+          value={degrees(at.spin)}
+          onCommit={(d) => place(`Turn ${code}`, { spin: radians(d) })}
         />
       </div>
       <div className="mt-2 grid grid-cols-2 items-end gap-2">

@@ -2,6 +2,7 @@ import { IDENTITY, type Joint, type JointFields, kindOf } from '@gephyra/core';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
+import { degrees, radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -35,9 +36,9 @@ export function JointPlace({
             <NumberField
               label="Turn"
               unit="°"
-              value={(joint.turn * 180) / Math.PI}
+              value={degrees(joint.turn)}
               step={5}
-              onCommit={(turn) => set('Turn', { turn: (turn * Math.PI) / 180 })}
+              onCommit={(turn) => set('Turn', { turn: radians(turn) })}
             />
             <NumberField
               label="Mouth chamfer"

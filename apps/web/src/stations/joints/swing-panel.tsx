@@ -5,11 +5,11 @@ import { useProject } from '../../project/project.tsx';
 import type { Swung } from '../../project/shown.ts';
 import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
+import { degrees, radians } from '../../ui/degrees.ts';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Slide } from '../../ui/slide.tsx';
 import { Working } from '../../ui/working.tsx';
-import { degrees } from './mm.tsx';
 
 /** A direction on the model in words: "front right". */
 function wayWords(way: Triple): string {
@@ -44,7 +44,7 @@ export function SwingPanel({ joint, onSwung }: { joint: JointView; onSwung: (swu
             moves: swing.moves,
             centre: swing.centre,
             axis: cross(swing.out, towards.towards),
-            angle: (Math.min(angle, degrees(towards.free)) * Math.PI) / 180,
+            angle: radians(Math.min(angle, degrees(towards.free))),
           }
         : null,
     );

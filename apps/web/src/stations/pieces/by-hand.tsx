@@ -5,6 +5,7 @@ import type { PieceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
+import { radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -69,7 +70,7 @@ export function ByHand({ piece, lying }: { piece: PieceView; lying: LyingView | 
               className="grow"
               disabled={!print || print.of !== piece.key}
               onClick={() =>
-                take(`Turn ${piece.code} by ${by}° about ${axis}`, turnedPose(pose, AXES[axis], (by * Math.PI) / 180))
+                take(`Turn ${piece.code} by ${by}° about ${axis}`, turnedPose(pose, AXES[axis], radians(by)))
               }
             >
               {by > 0 ? '+' : '−'}

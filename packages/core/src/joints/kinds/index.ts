@@ -1,32 +1,24 @@
 import { z } from 'zod';
 import { type Fit, type FitPrinter, type FitSets, fitGap } from '../fits.ts';
-import { ball, ballSchema } from './ball/index.ts';
-import { cone, coneSchema } from './cone/index.ts';
-import { dowel, dowelSchema } from './dowel/index.ts';
-import { hinge, hingeSchema } from './hinge/index.ts';
-import { key, keySchema } from './key/index.ts';
-import type { AnyJoint, Fields, KindOf } from './kind.ts';
-import { lap, lapSchema } from './lap/index.ts';
-import { magnet, magnetSchema } from './magnet/index.ts';
-import { pin, pinSchema } from './pin/index.ts';
-import { screw, screwSchema } from './screw/index.ts';
-import { snap, snapSchema } from './snap/index.ts';
+import { ball } from './ball/index.ts';
+import { cone } from './cone/index.ts';
+import { dowel } from './dowel/index.ts';
+import { hinge } from './hinge/index.ts';
+import { key } from './key/index.ts';
+import type { AnyJoint, KindOf } from './kind.ts';
+import { lap } from './lap/index.ts';
+import { magnet } from './magnet/index.ts';
+import { pin } from './pin/index.ts';
+import { screw } from './screw/index.ts';
+import type { Fields } from './size-field.ts';
+import { snap } from './snap/index.ts';
 
-// A new kind is a folder, a line in each of these two lists, its fields on screen (web, stations/joints/size-fields.tsx), and
-// a line in the documentation.
+// A new kind is a folder, a line here, and one in the documentation.
 const KINDS = { key, pin, cone, dowel, snap, ball, hinge, screw, magnet, lap };
-export const jointSchema = z.discriminatedUnion('kind', [
-  keySchema,
-  pinSchema,
-  coneSchema,
-  dowelSchema,
-  snapSchema,
-  ballSchema,
-  hingeSchema,
-  screwSchema,
-  magnetSchema,
-  lapSchema,
-]);
+
+type AnySchema = (typeof KINDS)[keyof typeof KINDS]['schema'];
+const schemas = Object.values(KINDS).map((kind) => kind.schema) as [AnySchema, ...AnySchema[]];
+export const jointSchema = z.discriminatedUnion('kind', schemas);
 
 export type Joint = z.output<typeof jointSchema>;
 export type JointInput = z.input<typeof jointSchema>;
@@ -97,4 +89,5 @@ export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';
 export { screwLength } from './screw/index.ts';
 export { SCREW_LENGTHS, SCREWS, screwSize } from './screw/sizes.ts';
+export type { SizeField } from './size-field.ts';
 export { snapLoad } from './snap/form.ts';

@@ -4,6 +4,7 @@ import { mm } from '../../units.ts';
 import { FITS, type Fit } from '../fits.ts';
 import type { Exit, FormWish, JointForm, Ring } from '../form.ts';
 import type { Stock } from '../stock.ts';
+import type { Fields, SizeField } from './size-field.ts';
 
 /** What every kind of joint has. Lengths in mm, angles in radians. */
 export const common = {
@@ -47,9 +48,6 @@ export interface AnyJoint {
   readonly depthGap: number;
   readonly male: '+' | '-';
 }
-
-/** Some fields of a joint, to be set. */
-export type Fields = Readonly<Record<string, unknown>>;
 
 /** What a joint's own numbers are judged by. Lengths in mm. */
 export interface JointFacts {
@@ -186,6 +184,13 @@ export interface KindOf<J extends AnyJoint> {
   inPlace(joint: J, form: JointForm, at: PlaceOnFace): readonly InPlace[];
   /** the sizes that it is tried with on a coupon */
   trial(fields: Fields): Fields;
+  /** its own sizes as people set them; `codes`: of the pieces on the − and the + side */
+  fields(joint: J, codes: readonly string[]): readonly SizeField[];
+}
+
+/** A kind as the registry lists it. */
+export interface Kind<S extends z.ZodType<AnyJoint>> extends KindOf<z.output<S>> {
+  readonly schema: S;
 }
 
 /** What most kinds have in common: a half that stands out, in a place of its own, printed. */

@@ -4,7 +4,8 @@ import { mm } from '../../../units.ts';
 import { type Material, materialOf } from '../../materials.ts';
 import { segment } from '../../outline.ts';
 import { bentProng, FRICTION, pushed } from '../../prong.ts';
-import { common, type Fault, half, type KindOf, percent, rounded, usually } from '../kind.ts';
+import { common, type Fault, half, type Kind, percent, rounded, usually } from '../kind.ts';
+import { asking } from '../size-field.ts';
 import { ballForm, ballPlan, mostSwing } from './form.ts';
 
 export const ballSchema = z
@@ -64,7 +65,8 @@ const springy = (diameter: number, neck: number) => ({
   bite: Math.max(0.1, rounded(diameter / 70)),
 });
 
-export const ball: KindOf<Ball> = {
+export const ball: Kind<typeof ballSchema> = {
+  schema: ballSchema,
   ...usually,
   kind: 'ball',
   name: 'ball joint',
@@ -166,6 +168,23 @@ export const ball: KindOf<Ball> = {
         load.moment > 0 ? `up to ${load.moment.toFixed(0)} N·mm` : `not: its gap is ${mm(gap)}, so it hangs loose`,
       ],
       ['Prints', 'ball up, cup open upwards, without support'],
+    ];
+  },
+  fields: (j) => {
+    const ask = asking(ballSchema.shape, j);
+    return [
+      ask.length('diameter', 'Ball', {
+        set: (x) => ({ diameter: x, neck: Math.min(j.neck, 0.65 * x), bite: Math.min(j.bite, x / 8) }),
+      }),
+      ask.length('neck', 'Neck', {
+        most: 0.65 * j.diameter,
+        set: (x) => ({ neck: x, slot: Math.min(j.slot, 0.4 * x) }),
+      }),
+      ask.length('length', 'Straight part of the neck', { says: 'Neck' }),
+      ask.length('slot', 'Slot', { most: 0.4 * j.neck, step: 0.1 }),
+      ask.length('bite', 'Rim narrower by', { says: 'Rim', most: j.diameter / 8, step: 0.05 }),
+      ask.length('spread', 'Sprung out by', { says: 'Spring', step: 0.05 }),
+      ask.angle('swing', 'Swing'),
     ];
   },
 };

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { between, degrees } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, half, type KindOf, usually, width } from '../kind.ts';
+import { common, half, type Kind, usually, width } from '../kind.ts';
+import { asking } from '../size-field.ts';
 import { coneForm } from './form.ts';
 
 export const coneSchema = z.strictObject({
@@ -14,7 +15,8 @@ export const coneSchema = z.strictObject({
   tip: between(0.2, 50).default(0.8),
 });
 
-export const cone: KindOf<z.output<typeof coneSchema>> = {
+export const cone: Kind<typeof coneSchema> = {
+  schema: coneSchema,
   ...usually,
   kind: 'cone',
   name: 'cone',
@@ -37,4 +39,12 @@ export const cone: KindOf<z.output<typeof coneSchema>> = {
   // it centres itself
   extraGap: () => -0.05,
   form: coneForm,
+  fields: (j) => {
+    const ask = asking(coneSchema.shape, j);
+    return [
+      ask.length('diameter', 'Foot', { step: 0.1, set: (x) => ({ diameter: x, tip: Math.min(j.tip, x / 2) }) }),
+      ask.angle('slope', 'Slope'),
+      ask.length('tip', 'Tip', { step: 0.1 }),
+    ];
+  },
 };

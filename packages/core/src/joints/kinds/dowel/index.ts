@@ -3,7 +3,8 @@ import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
 import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
-import { common, depth, half, type KindOf, usually, widened, width } from '../kind.ts';
+import { common, depth, half, type Kind, usually, widened, width } from '../kind.ts';
+import { asking, lengths, note, words } from '../size-field.ts';
 import { dowelForm } from './form.ts';
 
 export const dowelSchema = z.strictObject({
@@ -23,6 +24,13 @@ export const dowelSchema = z.strictObject({
 
 type Dowel = z.output<typeof dowelSchema>;
 
+/** In which diameters a stock is sold, mm; none: in any. */
+const diametersOf = (stock: string): readonly number[] => STOCKS.find((s) => s.stock === stock)?.diameters ?? [];
+
+/** Of some diameters the one nearest to a wish; the wish where there are none. */
+const nearest = (sizes: readonly number[], wish: number): number =>
+  sizes.reduce((best, d) => (Math.abs(d - wish) < Math.abs(best - wish) ? d : best), sizes[0] ?? wish);
+
 /** How deep a dowel goes into the own piece and into its neighbour, mm. */
 function depthsOf(joint: Dowel): [number, number] {
   const [minus, plus] = joint.depths ?? [joint.depth, joint.depth];
@@ -36,7 +44,8 @@ function rodOf(joint: Dowel, rise: number, gap: number): readonly Ring[] {
   return dowelForm({ ...joint, depths: [own * rise, other * rise] }, wish).rod ?? [];
 }
 
-export const dowel: KindOf<Dowel> = {
+export const dowel: Kind<typeof dowelSchema> = {
+  schema: dowelSchema,
   ...usually,
   kind: 'dowel',
   name: 'dowel',
@@ -56,7 +65,7 @@ export const dowel: KindOf<Dowel> = {
   plain: (across, deep) => ({ diameter: across, depth: deep }),
   // bought rods come in a few diameters: the thickest that is no thicker
   resized: ({ stock }, size) => {
-    const sizes: readonly number[] = STOCKS.find((s) => s.stock === stock)?.diameters ?? [];
+    const sizes = diametersOf(stock);
     if (sizes.length === 0) return { diameter: size };
     const thickest = sizes.filter((d) => d <= size).at(-1);
     return thickest === undefined ? null : { diameter: thickest };
@@ -106,4 +115,51 @@ export const dowel: KindOf<Dowel> = {
   inPlace: ({ stock }, { rod = [] }) => [
     { tone: stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'face', rings: rod },
   ],
+  fields: (j, codes) => {
+    const ask = asking(dowelSchema.shape, j);
+    const [minus, plus] = j.depths ?? [j.depth, j.depth];
+    const sizes = diametersOf(j.stock);
+    return [
+      ask.choice(
+        'stock',
+        'Made of',
+        [
+          { value: 'printed', label: 'printed with the pieces' },
+          ...STOCKS.map((s) => ({ value: s.stock, label: s.label })),
+        ],
+        { says: 'Stock', set: (next) => ({ stock: next, diameter: nearest(diametersOf(next), j.diameter) }) },
+      ),
+      ...(j.stock === 'printed'
+        ? [
+            ask.choice('shape', 'Rod', words(['round', 'square', 'tapered']), { shown: 'keys' }),
+            ask.choice(
+              'gapOn',
+              'Gap taken',
+              [
+                { value: 'socket', label: 'on the socket' },
+                { value: 'rod', label: 'off the rod' },
+              ],
+              { says: 'Gap', shown: 'keys' },
+            ),
+          ]
+        : []),
+      sizes.length > 0
+        ? ask.choice('diameter', 'Diameter', lengths(sizes, j.diameter), {
+            shown: 'half',
+            set: (d) => ({ diameter: Number(d) }),
+          })
+        : ask.length('diameter', 'Diameter'),
+      ...(j.stock === 'printed'
+        ? []
+        : [
+            ask.length('stockLength', 'Stick', {
+              value: j.stockLength ?? Math.min(10_000, stickLength(j.stock)),
+              step: 10,
+            }),
+          ]),
+      ask.length('depth', `Into ${codes[0]}`, { says: 'Depth', value: minus, set: (x) => ({ depths: [x, plus] }) }),
+      ask.length('depth', `Into ${codes[1]}`, { says: 'Depth', value: plus, set: (x) => ({ depths: [minus, x] }) }),
+      note(`Cut ${(minus + plus).toFixed(1)} mm long`),
+    ];
+  },
 };

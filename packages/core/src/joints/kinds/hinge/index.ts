@@ -3,8 +3,9 @@ import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
 import { circle, flattened } from '../../outline.ts';
-import { STOCK_NAMES, stickLength } from '../../stock.ts';
-import { common, half, type KindOf, rounded, usually } from '../kind.ts';
+import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
+import { common, half, type Kind, rounded, usually } from '../kind.ts';
+import { asking, lengths } from '../size-field.ts';
 import { hingeForm, knuckleWidth } from './form.ts';
 
 export const hingeSchema = z
@@ -45,7 +46,8 @@ function pinOf({ pin, length, stock }: Hinge): Ring[] {
 /** A pin that leaves a third of the knuckle on either side; bought ones come in a few sizes. */
 const pinFor = (diameter: number): number => [6, 5, 4, 3, 2].find((d) => d <= diameter * 0.36) ?? rounded(diameter / 3);
 
-export const hinge: KindOf<Hinge> = {
+export const hinge: Kind<typeof hingeSchema> = {
+  schema: hingeSchema,
   ...usually,
   kind: 'hinge',
   name: 'hinge',
@@ -117,5 +119,35 @@ export const hinge: KindOf<Hinge> = {
   inPlace: (j) => {
     const rings = pinOf(j).map(({ loop, height }) => ({ loop, height: height - j.length / 2 }));
     return [{ tone: j.stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'hinge', rings }];
+  },
+  fields: (j) => {
+    const ask = asking(hingeSchema.shape, j);
+    const most = 0.7 * j.diameter;
+    const sizes = (STOCKS.find((s) => s.stock === j.stock)?.diameters ?? []).filter((d) => d <= most);
+    return [
+      ask.length('diameter', 'Knuckles across', {
+        says: 'Knuckles',
+        set: (x) => ({ diameter: x, pin: Math.min(j.pin, 0.7 * x) }),
+      }),
+      ask.length('length', 'Along the axis', { says: 'Length', least: 2 * j.knuckles }),
+      ask.count('knuckles', 'Knuckles', {
+        most: Math.floor(j.length / 2),
+        set: (x) => ({ knuckles: Math.round(x) }),
+      }),
+      ask.angle('opens', 'Opens', { step: 5 }),
+      ask.choice(
+        'stock',
+        'Pin',
+        [{ value: 'printed', label: 'Printed' }, ...STOCKS.map((s) => ({ value: s.stock, label: s.label }))],
+        { shown: 'half' },
+      ),
+      sizes.length > 0
+        ? ask.choice('pin', 'Pin across', lengths(sizes, j.pin), {
+            says: 'Pin',
+            shown: 'half',
+            set: (d) => ({ pin: Number(d) }),
+          })
+        : ask.length('pin', 'Pin across', { says: 'Pin', most, step: 0.1 }),
+    ];
   },
 };

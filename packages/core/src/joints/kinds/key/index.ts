@@ -7,12 +7,13 @@ import {
   deeper,
   depth,
   half,
-  type KindOf,
+  type Kind,
   rounded,
   socketDepth,
   usually,
   width,
 } from '../kind.ts';
+import { asking, words } from '../size-field.ts';
 import { keyForm } from './form.ts';
 
 export const keySchema = z
@@ -38,7 +39,8 @@ export const keySchema = z
   })
   .refine(deeper.check, deeper.said);
 
-export const key: KindOf<z.output<typeof keySchema>> = {
+export const key: Kind<typeof keySchema> = {
+  schema: keySchema,
   ...usually,
   kind: 'key',
   name: 'key',
@@ -77,4 +79,23 @@ export const key: KindOf<z.output<typeof keySchema>> = {
   },
   slides: (j) => Math.min(j.width, j.height ?? j.width),
   form: keyForm,
+  fields: (j) => {
+    const ask = asking(keySchema.shape, j);
+    const oblong = j.outline === 'rectangle' || j.outline === 'rounded';
+    return [
+      ask.choice('outline', 'Outline', [
+        ...words(['rectangle', 'square', 'hexagon']),
+        { value: 'd', label: 'D' },
+        ...words(['rounded']),
+      ]),
+      ask.length('width', oblong ? 'Width' : 'Across', { says: 'Width' }),
+      ...(oblong ? [ask.length('height', 'Height', { value: j.height ?? j.width })] : []),
+      ask.length('depth', 'Depth'),
+      ask.angle('taper', 'Taper', { step: 0.5 }),
+      ...(j.outline === 'd' || j.outline === 'rounded'
+        ? []
+        : [ask.length('corner', 'Corner radius', { says: 'Corners', step: 0.1 })]),
+      ask.length('chamfer', 'Bevel of the tip', { says: 'Bevel', step: 0.1 }),
+    ];
+  },
 };

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, half, type KindOf, usually } from '../kind.ts';
+import { common, half, type Kind, usually } from '../kind.ts';
+import { asking } from '../size-field.ts';
 import { lapForm } from './line.ts';
 
 export const lapSchema = z
@@ -25,7 +26,8 @@ export const lapSchema = z
 /** Length of the straight tongue, as thick as its lip, that a lap is tried with on a coupon, mm. */
 const TONGUE = 15;
 
-export const lap: KindOf<z.output<typeof lapSchema>> = {
+export const lap: Kind<typeof lapSchema> = {
+  schema: lapSchema,
   ...usually,
   kind: 'lap',
   name: 'lap',
@@ -47,4 +49,21 @@ export const lap: KindOf<z.output<typeof lapSchema>> = {
   extraGap: () => 0.05,
   form: lapForm,
   trial: ({ lip, depth }) => ({ kind: 'key', width: lip, height: TONGUE, depth, taper: 0, corner: 0, chamfer: 0.2 }),
+  fields: (j) => {
+    const ask = asking(lapSchema.shape, j);
+    return [
+      ask.choice(
+        'edge',
+        'Lip along',
+        [
+          { value: 'inside', label: 'the inside' },
+          { value: 'outside', label: 'the outside' },
+        ],
+        { says: 'Edge', shown: 'keys' },
+      ),
+      ask.length('lip', 'Lip', { step: 0.05 }),
+      ask.length('depth', 'Height'),
+      ask.length('setback', 'Back from the ends', { says: 'Ends', step: 1 }),
+    ];
+  },
 };

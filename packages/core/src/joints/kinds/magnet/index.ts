@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, type Fault, half, type InPlace, type KindOf, type Tone, usually, widened } from '../kind.ts';
+import { MAGNETS } from '../../stock.ts';
+import { common, type Fault, half, type InPlace, type Kind, type Tone, usually, widened } from '../kind.ts';
+import { asking } from '../size-field.ts';
 import { magnetForm, magnetRing } from './form.ts';
 
 export const magnetSchema = z.strictObject({
@@ -19,7 +21,12 @@ export const magnetSchema = z.strictObject({
   poles: z.tuple([z.enum(['n', 's']), z.enum(['n', 's'])]).default(['n', 's']),
 });
 
-export const magnet: KindOf<z.output<typeof magnetSchema>> = {
+/** What a magnet is called by its sizes: "block 10 × 5 × 2". */
+const magnetName = (m: { shape: string; diameter: number; thickness: number; height?: number | undefined }): string =>
+  `${m.shape} ${m.diameter} × ${m.height ? `${m.height} × ` : ''}${m.thickness}`;
+
+export const magnet: Kind<typeof magnetSchema> = {
+  schema: magnetSchema,
   ...usually,
   kind: 'magnet',
   closing: 'magnet',
@@ -88,6 +95,44 @@ export const magnet: KindOf<z.output<typeof magnetSchema>> = {
       halves('north', 'own', -middle, -near),
       halves('south', 'other', near, middle),
       halves('north', 'other', middle, far),
+    ];
+  },
+  fields: (j, codes) => {
+    const ask = asking(magnetSchema.shape, j);
+    const own = magnetName(j);
+    const sold = MAGNETS.map((m) => ({ value: magnetName(m), label: `${magnetName(m)} mm` }));
+    return [
+      ask.choice(
+        'shape',
+        'Magnet',
+        sold.some((m) => m.value === own) ? sold : [...sold, { value: own, label: `own: ${own} mm` }],
+        {
+          value: own,
+          set: (next) => ({ height: undefined, ...MAGNETS.find((m) => magnetName(m) === next) }),
+        },
+      ),
+      ask.length('diameter', j.shape === 'disc' ? 'Diameter' : 'Length', { says: 'Magnet' }),
+      ...(j.shape === 'block'
+        ? [ask.length('height', 'Width', { says: 'Magnet', value: j.height ?? j.diameter })]
+        : []),
+      ask.length('thickness', 'Thickness'),
+      ask.length('cover', 'Cover', { step: 0.1 }),
+      ...codes.map((code, side) =>
+        ask.choice(
+          'poles',
+          `Pole that looks out of ${code}`,
+          [
+            { value: 'n', label: 'north' },
+            { value: 's', label: 'south' },
+          ],
+          {
+            says: 'Pole',
+            shown: 'keys',
+            value: j.poles[side],
+            set: (pole) => ({ poles: side === 0 ? [pole, j.poles[1]] : [j.poles[0], pole] }),
+          },
+        ),
+      ),
     ];
   },
 };

@@ -6,12 +6,13 @@ import {
   deeper,
   depth,
   half,
-  type KindOf,
+  type Kind,
   socketDepth,
   usually,
   widened,
   width,
 } from '../kind.ts';
+import { asking, words } from '../size-field.ts';
 import { pinForm } from './form.ts';
 
 export const pinSchema = z
@@ -32,7 +33,8 @@ export const pinSchema = z
   })
   .refine(deeper.check, deeper.said);
 
-export const pin: KindOf<z.output<typeof pinSchema>> = {
+export const pin: Kind<typeof pinSchema> = {
+  schema: pinSchema,
   ...usually,
   kind: 'pin',
   name: 'pin',
@@ -50,4 +52,16 @@ export const pin: KindOf<z.output<typeof pinSchema>> = {
   slides: (j) => j.diameter,
   angular: () => ({ label: 'Make it hexagonal', set: { shape: 'hexagon' } }),
   form: pinForm,
+  fields: (j) => {
+    const ask = asking(pinSchema.shape, j);
+    return [
+      ask.choice('shape', 'Outline', words(['round', 'square', 'hexagon', 'octagon'])),
+      ask.length('diameter', j.shape === 'round' ? 'Diameter' : 'Across flats', {
+        says: 'Size',
+        set: (x) => ({ diameter: x, chamfer: Math.min(j.chamfer, x / 4) }),
+      }),
+      ask.length('depth', 'Depth', { set: (x) => ({ depth: x, chamfer: Math.min(j.chamfer, x / 3) }) }),
+      ask.length('chamfer', 'Lead-in', { most: Math.min(j.diameter / 2, j.depth) - 0.01, step: 0.1 }),
+    ];
+  },
 };

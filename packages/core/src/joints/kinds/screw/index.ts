@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
-import { common, type Fault, type InPlace, type KindOf, usually } from '../kind.ts';
+import { common, type Fault, type InPlace, type Kind, usually } from '../kind.ts';
+import { asking, lengths, words } from '../size-field.ts';
 import { screwForm, screwRing } from './form.ts';
 import { SCREW_LENGTHS, SCREWS, screwSize } from './sizes.ts';
 
@@ -52,7 +53,8 @@ const INTO = { insert: 'into an insert', nut: 'into a nut', plastic: 'into the p
 /** The largest size that is no wider than so many mm of head, else the smallest. */
 const upTo = (width: number): Screw['size'] => (SCREWS.filter((s) => s.head <= width).at(-1) ?? SCREWS[0]).size;
 
-export const screw: KindOf<Screw> = {
+export const screw: Kind<typeof screwSchema> = {
+  schema: screwSchema,
   ...usually,
   kind: 'screw',
   name: 'screw',
@@ -164,5 +166,43 @@ export const screw: KindOf<Screw> = {
       rings: [from, to].map((height) => screwRing(diameter / 2, height, false, at)),
     });
     return [bar(head, -j.grip - headHeight, -j.grip), bar(thread, -j.grip, screwLength(j) - j.grip)];
+  },
+  fields: (j) => {
+    const ask = asking(screwSchema.shape, j);
+    const { insert, insertLength } = sizesOf(j);
+    const length = screwLength(j);
+    return [
+      ask.choice('size', 'Screw', words(SCREWS.map((s) => s.size)), {
+        shown: 'half',
+        set: (size) => ({ size, insert: undefined, insertLength: undefined }),
+      }),
+      ask.choice(
+        'length',
+        'Length under its head',
+        [
+          { value: 'auto', label: `as it takes: ${length} mm` },
+          ...lengths(SCREW_LENGTHS, length).toSorted((a, b) => Number(a.value) - Number(b.value)),
+        ],
+        {
+          says: 'Length',
+          shown: 'half',
+          value: j.length === undefined ? 'auto' : String(j.length),
+          set: (next) => ({ length: next === 'auto' ? undefined : Number(next) }),
+        },
+      ),
+      ask.choice('into', 'Screwed into', [
+        { value: 'insert', label: 'a heat-set insert' },
+        { value: 'nut', label: 'a nut, laid in while it prints' },
+        { value: 'plastic', label: 'the plastic itself' },
+      ]),
+      ask.length('grip', 'Under its head'),
+      ...(j.into === 'nut' ? [ask.length('cover', 'Cover of the nut', { says: 'Cover', step: 0.2 })] : []),
+      ...(j.into === 'insert'
+        ? [
+            ask.length('insert', 'Bore of the insert', { says: 'Insert', value: insert, step: 0.1 }),
+            ask.length('insertLength', 'Its length', { says: 'Insert', value: insertLength, step: 0.1 }),
+          ]
+        : []),
+    ];
   },
 };

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { materialOf } from '../../materials.ts';
-import { common, type Fault, half, type KindOf, percent, usually } from '../kind.ts';
+import { common, type Fault, half, type Kind, percent, usually } from '../kind.ts';
+import { asking } from '../size-field.ts';
 import { snapForm, snapLoad } from './form.ts';
 
 export const snapSchema = z
@@ -73,7 +74,8 @@ function loadFaults(
   ];
 }
 
-export const snap: KindOf<Snap> = {
+export const snap: Kind<typeof snapSchema> = {
+  schema: snapSchema,
   ...usually,
   kind: 'snap',
   name: 'snap pin',
@@ -107,6 +109,15 @@ export const snap: KindOf<Snap> = {
     return [
       ['To push it in', `about ${load.force.toFixed(0)} N`],
       ['Strain', `${(load.strain * 100).toFixed(1)} of ${(material.strain * 100).toFixed(1)} %`],
+    ];
+  },
+  fields: (j) => {
+    const ask = asking(snapSchema.shape, j);
+    return [
+      ask.length('diameter', 'Diameter'),
+      ask.length('depth', 'Depth'),
+      ask.length('slot', 'Slot', { step: 0.1 }),
+      ask.length('barb', 'Barb', { step: 0.05 }),
     ];
   },
 };

@@ -1,0 +1,126 @@
+import { z } from 'zod';
+
+/** Some fields of a joint, to be set. */
+export type Fields = Readonly<Record<string, unknown>>;
+
+/** A number that people set: a length in mm, an angle in radians, or a count. */
+interface Measure {
+  readonly as: 'length' | 'angle' | 'count';
+  readonly label: string;
+  /** what the step of undo is called */
+  readonly says: string;
+  readonly value: number;
+  readonly least: number;
+  readonly most: number;
+  /** what an arrow key adds: mm, degrees, or a count */
+  readonly step: number;
+  set(value: number): Fields;
+}
+
+/** One of a few words. */
+interface Pick {
+  readonly as: 'choice';
+  readonly label: string;
+  readonly says: string;
+  readonly value: string;
+  readonly options: readonly { readonly value: string; readonly label: string }[];
+  /** as a row of keys; else as a list that opens, over the whole width or half of it */
+  readonly shown: 'keys' | 'list' | 'half';
+  set(value: string): Fields;
+}
+
+/** Something to read between the fields. */
+interface Note {
+  readonly as: 'note';
+  readonly label: string;
+}
+
+/** One of a joint's own sizes, as people set it. What is drawn, and how it is laid out, is the screen's. */
+export type SizeField = Measure | Pick | Note;
+
+interface MeasureMore {
+  readonly says?: string;
+  /** what is shown where the joint says nothing */
+  readonly value?: number;
+  /** narrower than the schema, by the joint's other sizes */
+  readonly least?: number;
+  readonly most?: number;
+  readonly step?: number;
+  /** what else changes with it; without this it alone is set */
+  set?(value: number): Fields;
+}
+
+interface PickMore {
+  readonly says?: string;
+  readonly value?: string;
+  readonly shown?: Pick['shown'];
+  set?(value: string): Fields;
+}
+
+const STEPS = { length: 0.5, angle: 1, count: 1 } as const;
+
+/** The bounds of a number in a schema, whether it may be left out or not. */
+export function boundsOf(schema: unknown): { least: number; most: number } {
+  let inner = schema;
+  while (inner instanceof z.ZodOptional || inner instanceof z.ZodDefault) inner = inner.unwrap();
+  if (!(inner instanceof z.ZodNumber)) throw new Error('Only numbers have bounds.');
+  return { least: inner.minValue ?? -Infinity, most: inner.maxValue ?? Infinity };
+}
+
+/**
+ * Makes the fields of a joint: their bounds are those of its schema, so they stand nowhere else.
+ *
+ *   const ask = asking(snapSchema.shape, joint);
+ *   ask.length('slot', 'Slot', { step: 0.1 })   // from 0.4 to 20 mm, sets { slot }
+ */
+export function asking<S extends Readonly<Record<string, unknown>>>(
+  shape: S,
+  joint: { readonly [name in keyof S]?: unknown },
+) {
+  const measure = (
+    as: Measure['as'],
+    name: keyof S & string,
+    label: string,
+    { says = label, value = Number(joint[name]), step = STEPS[as], set, ...own }: MeasureMore = {},
+  ): Measure => {
+    const { least, most } = boundsOf(shape[name]);
+    return {
+      as,
+      label,
+      says,
+      value,
+      least: Math.max(least, own.least ?? least),
+      most: Math.min(most, own.most ?? most),
+      step,
+      set: set ?? ((x) => ({ [name]: x })),
+    };
+  };
+  type Ask = (name: keyof S & string, label: string, more?: MeasureMore) => Measure;
+  const length: Ask = (...asked) => measure('length', ...asked);
+  const angle: Ask = (...asked) => measure('angle', ...asked);
+  const count: Ask = (...asked) => measure('count', ...asked);
+  const choice = (
+    name: keyof S & string,
+    label: string,
+    options: Pick['options'],
+    { says = label, value = String(joint[name]), shown = 'list', set }: PickMore = {},
+  ): Pick => ({
+    as: 'choice',
+    label,
+    says,
+    value,
+    options,
+    shown,
+    set: set ?? ((next) => ({ [name]: next })),
+  });
+  return { length, angle, count, choice };
+}
+
+/** Options that are called what they are. */
+export const words = (list: readonly string[]): Pick['options'] => list.map((value) => ({ value, label: value }));
+
+/** Lengths to choose from, and the one that it has. */
+export const lengths = (list: readonly number[], own: number): Pick['options'] =>
+  [...new Set([...list, own])].map((d) => ({ value: String(d), label: `${d} mm` }));
+
+export const note = (label: string): Note => ({ as: 'note', label });
