@@ -50,6 +50,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
       'cut',
       'solid',
       'joints',
+      'joints/kinds',
       'document',
       'recipe',
       'seams',

@@ -1,12 +1,15 @@
 import { type Finding, freeId, type Plan } from '../document/index.ts';
+import { toPrintable } from '../formats/index.ts';
 import { faultyEdges } from '../joints/index.ts';
-import { type Affine, axisVector, type Box, scale, type Vec3 } from '../mesh/index.ts';
-import { type Body, isClosed } from '../repair/index.ts';
-import { planeInSource } from '../seams/index.ts';
+import { followsWall, type Joint } from '../joints/kinds/index.ts';
+import { type Affine, axisVector, type Box, distance, scale, type Vec3 } from '../mesh/index.ts';
+import { type Body, isClosed, passingsWithin } from '../repair/index.ts';
+import { planeInSource, seamOfPlane } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import { resolving } from './body-findings.ts';
 import type { Evaluation, Piece } from './model.ts';
-import { passings } from './passing.ts';
+import { type Passing, passings } from './passing.ts';
+import { pieceMesh } from './piece-mesh.ts';
 
 /** What is to be said of each piece by itself: whether it fits the printer, and whether its file is a solid. */
 export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: readonly Body[], map: Affine): Finding[] {
@@ -22,7 +25,9 @@ export function pieceFindings(plan: Plan, pieces: readonly Piece[], bodies: read
 /** The joints of a piece that pass through another part of it. */
 function passingJoints(plan: Plan, piece: Piece): Finding[] {
   const told = new Set<string>();
-  return passings(piece.solid, piece.caps).flatMap(({ joint, other, at }): Finding[] => {
+  const laps = plan.joints.filter((j) => piece.joints.includes(j.id) && followsWall(j));
+  const found = [...passings(piece.solid, piece.caps), ...passingLaps(piece, laps)];
+  return found.flatMap(({ joint, other, at }): Finding[] => {
     const own = plan.joints.find((j) => j.id === joint);
     if (!own || told.has(joint)) return [];
     told.add(joint);
@@ -39,6 +44,40 @@ function passingJoints(plan: Plan, piece: Piece): Finding[] {
       },
     ];
   });
+}
+
+/** Looked at before, by solids, which are the same for as long as nothing about them changes. */
+const lapsKnown = new WeakMap<Piece['solid'], { readonly caps: Piece['caps']; readonly places: readonly Vec3[] }>();
+
+/** What laps make of a piece is skin of it, in no cap: where that passes through anything, told of the lap whose face is nearest. */
+function passingLaps(piece: Piece, laps: readonly Joint[]): Passing[] {
+  if (laps.length === 0) return [];
+  const { solid, caps } = piece;
+  let known = lapsKnown.get(solid);
+  if (known?.caps !== caps) {
+    const { mesh, tags } = pieceMesh(piece);
+    const isMade = (tag: number): boolean => {
+      const kind = tags[tag];
+      return kind.kind === 'cap' && kind.seam === '';
+    };
+    known = { caps, places: passingsWithin(toPrintable(mesh).mesh, isMade) };
+    lapsKnown.set(solid, known);
+  }
+  return known.places.map((at) => {
+    const far = (lap: Joint): number => {
+      const own = solid.caps.filter((cap) => seamOfPlane(cap.seam).seam === lap.seam);
+      return Math.min(...own.map((cap) => nearestOf(at, solid, cap.triangles)));
+    };
+    const nearest = laps.toSorted((a, b) => far(a) - far(b))[0];
+    return { joint: nearest.id, other: null, at };
+  });
+}
+
+/** How far the nearest of some corners of a solid is from a place, mm. */
+function nearestOf(at: Vec3, { positions: p }: Piece['solid'], corners: Uint32Array): number {
+  let least = Infinity;
+  for (const v of corners) least = Math.min(least, distance(at, [p[3 * v], p[3 * v + 1], p[3 * v + 2]]));
+  return least;
 }
 
 /** The pieces whose own files would pass through themselves. */

@@ -15,11 +15,13 @@ export interface Printable {
  * moved by one step of float32, so that the file stays closed for strict readers.
  */
 export function toPrintable(mesh: IndexedMesh): Printable {
-  let rounded: Float32Array = Float32Array.from(mesh.positions);
-  let result = weldAndDrop(mesh, rounded);
-  for (let attempt = 0; attempt < 4 && !result.topology.watertight; attempt++) {
-    rounded = separate(mesh, rounded, result);
-    result = weldAndDrop(mesh, rounded);
+  const rounded = Float32Array.from(mesh.positions);
+  const moved = rounded.slice();
+  const tries = new Map<number, number>();
+  let result = weldAndDrop(mesh, moved);
+  for (let attempt = 0; attempt < WAYS && !result.topology.watertight; attempt++) {
+    separate(mesh, rounded, moved, tries, result);
+    result = weldAndDrop(mesh, moved);
   }
   return { mesh: result.mesh, topology: result.topology };
 }
@@ -63,31 +65,36 @@ function weldAndDrop(mesh: IndexedMesh, rounded: Float32Array): Welded {
   return { mesh: out, topology: found, vertexOf: weld.corners };
 }
 
-/** Moves vertices that fell onto another one at a faulty edge by one float32 step towards where they were. */
-function separate(mesh: IndexedMesh, rounded: Float32Array, result: Welded): Float32Array {
+/** How many ways there are to move a vertex by one step: three axes, towards where it was and away from there. */
+const WAYS = 6;
+
+/**
+ * Moves vertices that fell onto another one at a faulty edge by one float32 step from where they were rounded to. The first try
+ * goes along the axis in which most was rounded off; where another vertex already is, the next try goes another way.
+ */
+function separate(
+  mesh: IndexedMesh,
+  rounded: Float32Array,
+  moved: Float32Array,
+  tries: Map<number, number>,
+  result: Welded,
+): void {
   const faulty = faultyVertices(result.mesh);
-  const first = new Map<number, number>();
-  const out = rounded.slice();
+  const taken = new Set<number>();
   for (let v = 0; v < result.vertexOf.length; v++) {
     const w = result.vertexOf[v];
     if (!faulty.has(w)) continue;
-    if (!first.has(w)) {
-      first.set(w, v);
+    if (!taken.has(w)) {
+      taken.add(w);
       continue;
     }
-    let axis = 0;
-    let most = -1;
-    for (let a = 0; a < 3; a++) {
-      const off = Math.abs(mesh.positions[v * 3 + a] - rounded[v * 3 + a]);
-      if (off > most) {
-        most = off;
-        axis = a;
-      }
-    }
-    const k = v * 3 + axis;
-    out[k] = nextFloat32(rounded[k], mesh.positions[k] >= rounded[k]);
+    const n = tries.get(v) ?? 0;
+    tries.set(v, n + 1);
+    const off = (axis: number): number => mesh.positions[v * 3 + axis] - rounded[v * 3 + axis];
+    const axis = [0, 1, 2].sort((a, b) => Math.abs(off(b)) - Math.abs(off(a)))[n % 3];
+    for (let a = 0; a < 3; a++) moved[v * 3 + a] = rounded[v * 3 + a];
+    moved[v * 3 + axis] = nextFloat32(rounded[v * 3 + axis], off(axis) >= 0 === n < 3);
   }
-  return out;
 }
 
 function faultyVertices(mesh: IndexedMesh): Set<number> {

@@ -1,7 +1,15 @@
 export { type Body, bodiesOf, bodiesOfMesh, type Import, isClosed, shapeOf } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
-export { cornersOf, passingDepth, passingWithin, placeOfPair, ROUNDING, withCrossings } from './crossed.ts';
+export {
+  cornersOf,
+  passingDepth,
+  passingsWithin,
+  passingWithin,
+  placeOfPair,
+  ROUNDING,
+  withCrossings,
+} from './crossed.ts';
 export { crossings, eachStandsOut, trianglesCross } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
