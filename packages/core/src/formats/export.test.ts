@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { judge } from '../../testing/judges.ts';
 import { blob, box, moved, together } from '../../testing/shapes.ts';
-import { topology, volume } from '../mesh/index.ts';
+import { type IndexedMesh, topology, volume } from '../mesh/index.ts';
 import { toPrintable } from './printable.ts';
 import { NO_PAINT } from './raw.ts';
 import { shortest } from './text.ts';
@@ -39,6 +39,34 @@ describe('toPrintable', () => {
         if (mesh.tags.length > 0) expect(t.watertight).toBe(true);
       }),
     );
+  });
+
+  it('keeps solids apart that meet in one edge, however many and however short it is', () => {
+    // a fan of tetrahedra, each with corners of its own, round an edge whose ends may be one step of float32 apart
+    const x = Math.fround(26.01334);
+    const step = Math.fround(x + 2e-6) - x;
+    for (const long of [3, 2 * step, step]) {
+      for (const count of [2, 3, 5]) {
+        const fan = Array.from({ length: count }, (_, k): IndexedMesh => {
+          const [a, b] = [(2 * Math.PI * k) / count, (2 * Math.PI * (k + 0.5)) / count];
+          const at = [x, 4, 10, x + long, 4, 10];
+          const ring = [a, b].flatMap((t) => [x, 4 + 5 * Math.cos(t), 10 + 5 * Math.sin(t)]);
+          return {
+            positions: Float64Array.from([...at, ...ring].map(Math.fround)),
+            triangles: Uint32Array.of(0, 1, 2, 1, 0, 3, 2, 3, 0, 3, 2, 1),
+            tags: new Uint32Array(4),
+          };
+        });
+        const { mesh, topology: t } = toPrintable(together(...fan));
+        expect([long, count, t.watertight]).toEqual([long, count, true]);
+        expect(mesh.tags.length).toBe(4 * count);
+        // none has gone farther than a step of its own size
+        const near = [...mesh.positions]
+          .filter((_, i) => i % 3 === 0)
+          .map((v) => Math.min(Math.abs(v - x), Math.abs(v - x - long)));
+        expect(Math.max(...near)).toBeLessThanOrEqual(1.01 * step);
+      }
+    }
   });
 
   it('keeps the tag of every triangle that stays', () => {

@@ -80,16 +80,17 @@ function separate(
   result: Welded,
 ): void {
   const faulty = faultyVertices(result.mesh);
-  const taken = new Set<number>();
+  const together = new Map<number, number>();
   for (let v = 0; v < result.vertexOf.length; v++) {
     const w = result.vertexOf[v];
     if (!faulty.has(w)) continue;
-    if (!taken.has(w)) {
-      taken.add(w);
-      continue;
-    }
-    const n = tries.get(v) ?? 0;
-    tries.set(v, n + 1);
+    // the first of several stays, each of the others goes a way of its own
+    const rank = together.get(w) ?? 0;
+    together.set(w, rank + 1);
+    if (rank === 0) continue;
+    const tried = tries.get(v) ?? 0;
+    tries.set(v, tried + 1);
+    const n = (tried + rank - 1) % WAYS;
     const off = (axis: number): number => mesh.positions[v * 3 + axis] - rounded[v * 3 + axis];
     const axis = [0, 1, 2].sort((a, b) => Math.abs(off(b)) - Math.abs(off(a)))[n % 3];
     for (let a = 0; a < 3; a++) moved[v * 3 + a] = rounded[v * 3 + a];
