@@ -70,9 +70,8 @@ describe('random plans', () => {
     expect(check(randomCase(random(n * 7919 + 1))).faults).toEqual([]);
   });
 
-  // laps that came out of the skin without a word, and corners that fell onto each other in the file
-  it.each([31086475, 34634187])('of everything that were bad once stay sound (%i)', (seed) => {
-    const next = random(seed);
+  it('whose lap came out of the skin without a word is told now', () => {
+    const next = random(31086475);
     next();
     expect(check(richCase(next)).faults).toEqual([]);
   });

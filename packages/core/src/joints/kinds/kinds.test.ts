@@ -106,6 +106,34 @@ describe('a kind of joint', () => {
     }
   });
 
+  it('tells its sizes as people set them, each within its bounds, and takes what is set', () => {
+    for (const joint of made) {
+      const fields = kindOf(joint).fields(joint, ['A1', 'A2']);
+      expect(new Set(fields.map((f) => f.label)).size).toBe(fields.length);
+      for (const field of fields) {
+        if (field.as === 'note') continue;
+        const set = field.as === 'choice' ? field.set(field.value) : field.set(field.value);
+        expect([joint.kind, field.label, jointSchema.safeParse({ ...joint, ...set }).success]).toEqual([
+          joint.kind,
+          field.label,
+          true,
+        ]);
+        if (field.as === 'choice') expect(field.options.map((o) => o.value)).toContain(field.value);
+        else {
+          expect(field.value).toBeGreaterThanOrEqual(field.least);
+          expect(field.value).toBeLessThanOrEqual(field.most);
+          // its bounds are the schema's, or narrower by its other sizes: beyond them nothing is taken
+          const beyond = { ...joint, ...field.set(field.least - (field.as === 'count' ? 1 : 1e-3)) };
+          expect([joint.kind, field.label, jointSchema.safeParse(beyond).success]).toEqual([
+            joint.kind,
+            field.label,
+            false,
+          ]);
+        }
+      }
+    }
+  });
+
   it('a deep key made narrower is no deeper than its taper lets it be', () => {
     const key = jointSchema.parse({ ...placed, kind: 'key', width: 39, height: 4, depth: 13 });
     const narrower = jointSchema.parse({ ...key, ...kindOf(key).resized(key, 19.6) });
@@ -144,7 +172,7 @@ describe('a kind of joint', () => {
 // what a new kind touches is its folder, the registry and its fields on screen: nobody else asks for a kind by its name
 describe('names of kinds', () => {
   const root = fileURLToPath(new URL('../../../../../', import.meta.url));
-  const allowed = [/\/joints\/kinds\//, /\/propose\/seat\/specs\.ts$/, /\/size-fields\.tsx$/];
+  const allowed = [/\/joints\/kinds\//, /\/propose\/seat\/specs\.ts$/];
   it('are tested for nowhere but in their folders, in what is seated by itself, and in their fields', () => {
     const names = JOINT_KINDS.join('|');
     const asks = new RegExp(`kind\\)? ?[!=]== '(${names})'|case '(${names})'`);
