@@ -180,7 +180,8 @@ export async function seed(base: string, data: string): Promise<void> {
   const puppetFiles = writeModel(puppet(kernel), 'obj', 'heron-puppet');
   const puppetZip = zipSync(Object.fromEntries(puppetFiles.map((f) => [f.name, f.bytes])));
   // the server takes them in while their pieces are laid on beds here
-  const send = (name: string, bytes: Uint8Array): Promise<Sample> => sample(base, name, bytes);
+  const cards = (await call(base, routes.projects, 'GET')) as ProjectCard[];
+  const send = (name: string, bytes: Uint8Array): Promise<Sample> => sample(base, cards, name, bytes);
   const kit = await send('Ceremonial anchor.zip', anchorZip);
   const doll = await send('Heron puppet.zip', puppetZip);
   const face = await send('Heron visor.stl', writeStlBinary(visor(), 'visor'));
@@ -234,8 +235,7 @@ interface Sample {
   readonly from: { readonly job: string } | { readonly project: string };
 }
 
-async function sample(base: string, name: string, bytes: Uint8Array): Promise<Sample> {
-  const cards = (await call(base, routes.projects, 'GET')) as ProjectCard[];
+async function sample(base: string, cards: readonly ProjectCard[], name: string, bytes: Uint8Array): Promise<Sample> {
   const there = cards.find((c) => c.name === name.replace(/\.\w+$/, ''));
   if (there) return { name, bytes, from: { project: there.id } };
   const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { box, moved, together } from '../../testing/shapes.ts';
-import { mapped, turning, type Vec3 } from '../mesh/index.ts';
-import { passingDepth, passingsWithin, passingWithin } from './crossed.ts';
+import { buildTree, mapped, turning, type Vec3 } from '../mesh/index.ts';
+import { passingDepth, passingsWithin, passingWithin, ROUNDING } from './crossed.ts';
+import { crossings } from './crossings.ts';
 
 describe('how far two triangles pass through one another', () => {
   const across: Vec3[] = [
@@ -50,5 +51,26 @@ describe('what passes through a mesh', () => {
     }
     expect(passingWithin(made, (tag) => tag === 1)).toBe(places.length);
     expect(passingWithin(made, () => false)).toBe(0);
+  });
+
+  it('is found behind any number of slivers that only look as if', () => {
+    const shard = (corners: number[]) => ({
+      positions: Float64Array.from(corners),
+      triangles: Uint32Array.of(0, 1, 2),
+      tags: new Uint32Array(1),
+    });
+    // needles of one plane, each across the next: their own normals are rounding
+    const needles = Array.from({ length: 600 }, (_, i) => [
+      shard([0, i, 0, 20, i, 1e-5, 10, i + 6e-6, -1e-5]),
+      shard([8, i - 0.4, 1e-5, 11, i + 0.4, -1e-5, 9.5, i + 5e-6, 1e-5]),
+    ]).flat();
+    // one at either end, so that one of both is come to last
+    const real = [-100, 700].flatMap((y) => [
+      shard([9, y, 0, 11, y, 0, 10, y + 2, 0]),
+      shard([10, y + 0.5, -1, 10, y + 1.5, -1, 10, y + 1, 1]),
+    ]);
+    const tree = buildTree(together(...needles));
+    expect(crossings(tree, tree, 1e5, 1e5, ROUNDING).pairs).toBeGreaterThan(400);
+    expect(passingWithin(together(...needles, ...real), () => true)).toBe(2);
   });
 });

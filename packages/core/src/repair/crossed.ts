@@ -193,7 +193,7 @@ function depthWithin(pair: Pair): number {
 export const ROUNDING = 1e-3;
 
 /**
- * Where triangles with some tags pass through any other of a mesh by more than rounding: places, mm, some hundreds at the most.
+ * Where triangles with some tags pass through any other of a mesh by more than rounding: places, mm.
  * What has none of these tags is not held against itself, so it takes little time where they are few.
  */
 export function passingsWithin(mesh: IndexedMesh, isMade: (tag: number) => boolean): Vec3[] {
@@ -207,7 +207,8 @@ export function passingsWithin(mesh: IndexedMesh, isMade: (tag: number) => boole
     [made, tree],
     [skin, buildTree(skin)],
   ] as const) {
-    const { triangles: pairs } = crossings(tree, against, COUNTED, KEPT, ROUNDING);
+    // all that were counted are looked at: hundreds of slivers may come before one that really passes
+    const { triangles: pairs } = crossings(tree, against, COUNTED, COUNTED, ROUNDING);
     for (let k = 0; k < pairs.length; k += 2) {
       const pair = [...cornersOf(made, pairs[k]), ...cornersOf(other, pairs[k + 1])];
       if (passingDepth(pair) >= ROUNDING) places.push(placeOfPair(pair));

@@ -112,23 +112,18 @@ describe('a kind of joint', () => {
       expect(new Set(fields.map((f) => f.label)).size).toBe(fields.length);
       for (const field of fields) {
         if (field.as === 'note') continue;
-        const set = field.as === 'choice' ? field.set(field.value) : field.set(field.value);
-        expect([joint.kind, field.label, jointSchema.safeParse({ ...joint, ...set }).success]).toEqual([
-          joint.kind,
-          field.label,
-          true,
-        ]);
-        if (field.as === 'choice') expect(field.options.map((o) => o.value)).toContain(field.value);
-        else {
+        const takes = (set: object) => jointSchema.safeParse({ ...joint, ...set }).success;
+        const where = [joint.kind, field.label];
+        if (field.as === 'choice') {
+          expect(field.options.map((o) => o.value)).toContain(field.value);
+          expect([...where, takes(field.set(field.value))]).toEqual([...where, true]);
+        } else {
+          expect([...where, takes(field.set(field.value))]).toEqual([...where, true]);
           expect(field.value).toBeGreaterThanOrEqual(field.least);
           expect(field.value).toBeLessThanOrEqual(field.most);
           // its bounds are the schema's, or narrower by its other sizes: beyond them nothing is taken
-          const beyond = { ...joint, ...field.set(field.least - (field.as === 'count' ? 1 : 1e-3)) };
-          expect([joint.kind, field.label, jointSchema.safeParse(beyond).success]).toEqual([
-            joint.kind,
-            field.label,
-            false,
-          ]);
+          const beyond = field.set(field.least - (field.as === 'count' ? 1 : 1e-3));
+          expect([...where, takes(beyond)]).toEqual([...where, false]);
         }
       }
     }
