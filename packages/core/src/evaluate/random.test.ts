@@ -70,8 +70,11 @@ describe('random plans', () => {
     expect(check(randomCase(random(n * 7919 + 1))).faults).toEqual([]);
   });
 
-  it('whose lap came out of the skin without a word is told now', () => {
-    const next = random(31086475);
+  it.each([
+    ['a lap that came out of the skin without a word', 31086475],
+    ['a groove whose walls came out through another face, and corners on one place that were moved as one', 28884994],
+  ])('%s', (_, seed) => {
+    const next = random(seed);
     next();
     expect(check(richCase(next)).faults).toEqual([]);
   });

@@ -46,7 +46,7 @@ describe('toPrintable', () => {
     const x = Math.fround(26.01334);
     const step = Math.fround(x + 2e-6) - x;
     for (const long of [3, 2 * step, step]) {
-      for (const count of [2, 3, 5]) {
+      for (const count of [2, 3, 5, 12]) {
         const fan = Array.from({ length: count }, (_, k): IndexedMesh => {
           const [a, b] = [(2 * Math.PI * k) / count, (2 * Math.PI * (k + 0.5)) / count];
           const at = [x, 4, 10, x + long, 4, 10];

@@ -11,20 +11,22 @@ export interface Printable {
  * Rounds a mesh to float32 as file formats keep it, welds what coincides then, and drops what collapsed: triangles with
  * two equal corners, and pairs of triangles on the same three corners that face each other. What comes out is checked.
  *
- * Two vertices that were apart can round onto one point where a solid is thinner than float32 can tell; such a vertex is
- * moved by one step of float32, so that the file stays closed for strict readers.
+ * Two vertices that were apart can round onto one point where a solid is thinner than float32 can tell; where that leaves a
+ * faulty edge, each but the first goes to the nearest point of float32 that is free, so that the file stays closed for strict
+ * readers.
  */
 export function toPrintable(mesh: IndexedMesh): Printable {
-  const rounded = Float32Array.from(mesh.positions);
-  const moved = rounded.slice();
-  const tries = new Map<number, number>();
+  const moved = Float32Array.from(mesh.positions);
   let result = weldAndDrop(mesh, moved);
-  for (let attempt = 0; attempt < WAYS && !result.topology.watertight; attempt++) {
-    separate(mesh, rounded, moved, tries, result);
+  for (let round = 0; round < ROUNDS && !result.topology.watertight; round++) {
+    if (!separate(mesh, moved, result)) break;
     result = weldAndDrop(mesh, moved);
   }
   return { mesh: result.mesh, topology: result.topology };
 }
+
+/** What is moved apart lets triangles be seen that had collapsed, whose other corners may lie together in turn. */
+const ROUNDS = 8;
 
 interface Welded extends Printable {
   /** the written vertex of each vertex of the mesh */
@@ -65,37 +67,42 @@ function weldAndDrop(mesh: IndexedMesh, rounded: Float32Array): Welded {
   return { mesh: out, topology: found, vertexOf: weld.corners };
 }
 
-/** How many ways there are to move a vertex by one step: three axes, towards where it was and away from there. */
-const WAYS = 6;
+/** Steps of float32 along the axes to the points around one, the nearest first. */
+const AROUND = [-2, -1, 0, 1, 2]
+  .flatMap((x) => [-2, -1, 0, 1, 2].flatMap((y) => [-2, -1, 0, 1, 2].map((z) => [x, y, z] as const)))
+  .sort((a, b) => Math.hypot(...a) - Math.hypot(...b))
+  .slice(1);
 
 /**
- * Moves vertices that fell onto another one at a faulty edge by one float32 step from where they were rounded to. The first try
- * goes along the axis in which most was rounded off; where another vertex already is, the next try goes another way.
+ * Moves vertices that lie on another one at a faulty edge to the nearest free place, all but the first of each place. False when
+ * none was moved.
  */
-function separate(
-  mesh: IndexedMesh,
-  rounded: Float32Array,
-  moved: Float32Array,
-  tries: Map<number, number>,
-  result: Welded,
-): void {
+function separate(mesh: IndexedMesh, moved: Float32Array, result: Welded): boolean {
   const faulty = faultyVertices(result.mesh);
-  const together = new Map<number, number>();
+  const keyOf = (p: ArrayLike<number>): string => `${p[0]},${p[1]},${p[2]}`;
+  const taken = new Set<string>();
+  for (let v = 0; v < moved.length; v += 3) taken.add(keyOf(moved.subarray(v, v + 3)));
+  const first = new Set<number>();
+  let apart = false;
   for (let v = 0; v < result.vertexOf.length; v++) {
     const w = result.vertexOf[v];
     if (!faulty.has(w)) continue;
-    // the first of several stays, each of the others goes a way of its own
-    const rank = together.get(w) ?? 0;
-    together.set(w, rank + 1);
-    if (rank === 0) continue;
-    const tried = tries.get(v) ?? 0;
-    tries.set(v, tried + 1);
-    const n = (tried + rank - 1) % WAYS;
-    const off = (axis: number): number => mesh.positions[v * 3 + axis] - rounded[v * 3 + axis];
-    const axis = [0, 1, 2].sort((a, b) => Math.abs(off(b)) - Math.abs(off(a)))[n % 3];
-    for (let a = 0; a < 3; a++) moved[v * 3 + a] = rounded[v * 3 + a];
-    moved[v * 3 + axis] = nextFloat32(rounded[v * 3 + axis], off(axis) >= 0 === n < 3);
+    if (!first.has(w)) {
+      first.add(w);
+      continue;
+    }
+    const at = moved.slice(v * 3, v * 3 + 3);
+    // of places as near, the one towards where it was before it was rounded
+    const towards = at.map((x, axis) => (mesh.positions[v * 3 + axis] < x ? -1 : 1));
+    const free = AROUND.map((steps) => at.map((x, axis) => stepped(x, steps[axis] * towards[axis]))).find(
+      (p) => !taken.has(keyOf(p)),
+    );
+    if (!free) continue;
+    taken.add(keyOf(free));
+    moved.set(free, v * 3);
+    apart = true;
   }
+  return apart;
 }
 
 function faultyVertices(mesh: IndexedMesh): Set<number> {
@@ -118,10 +125,9 @@ function faultyVertices(mesh: IndexedMesh): Set<number> {
   return out;
 }
 
-function nextFloat32(x: number, up: boolean): number {
-  const f = new Float32Array([x]);
-  const i = new Int32Array(f.buffer);
-  if (x === 0) return up ? 1e-45 : -1e-45;
-  i[0] += x > 0 === up ? 1 : -1;
-  return f[0];
+/** The float32 so many steps from `x`; near nought the steps are those at 1, for some readers take smaller numbers for nought. */
+function stepped(x: number, steps: number): number {
+  const size = Math.max(Math.abs(x), 1);
+  const step = 2 ** (Math.floor(Math.log2(size)) - 23);
+  return Math.fround(x + steps * step);
 }

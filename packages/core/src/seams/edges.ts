@@ -1,4 +1,12 @@
-import { type CapLoops, type Cell, closedMesh, type Frame, type Solid, type Triangulator } from '../cut/index.ts';
+import {
+  type CapLoops,
+  type Cell,
+  closeCell,
+  closedMesh,
+  type Frame,
+  type Solid,
+  type Triangulator,
+} from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import {
@@ -15,6 +23,7 @@ import {
   type Vec3,
   volume,
 } from '../mesh/index.ts';
+import { passingWithin } from '../repair/index.ts';
 import { onShow, type ShownBody } from '../show/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
@@ -114,7 +123,10 @@ export function edgedCells(
   return { cells: carved, failed: [...failed] };
 }
 
-/** A cell without what is carved out of some of its caps; null when the kernel does not take it, or nothing would be left of a cap. */
+/**
+ * A cell without what is carved out of some of its caps; null when the kernel does not take it, nothing would be left of a cap, or
+ * what comes out would pass through itself.
+ */
 function trimmed(
   cell: Cell,
   own: readonly { readonly cap: CapLoops; readonly trim: Trim; readonly frame: Frame }[],
@@ -142,7 +154,15 @@ function trimmed(
     );
     if (!inside) return cell;
     const left = (cap: CapLoops): boolean => outside!.caps.some((c) => c.seam === cap.seam && c.side === cap.side);
-    return outside && own.every(({ cap }) => left(cap)) ? outside : null;
+    if (!outside || !own.every(({ cap }) => left(cap))) return null;
+    // where skin folds or the cell is thinner than the bevel, its walls may come out through another place of the cell
+    const passing = (part: Cell): number =>
+      passingWithin(
+        closedMesh(closeCell(part, frames, fallback), () => LAP_TAG),
+        (tag) => tag === LAP_TAG,
+      );
+    const crossed = passing(outside);
+    return crossed > 0 && crossed > passing(cell) ? null : outside;
   } catch (error) {
     if (!(error instanceof GephyraError) || error.code !== 'solid.refused') throw error;
     return null;

@@ -104,7 +104,7 @@ export function seamFindings(reports: readonly SeamReport[]): Finding[] {
         severity: 'warn',
         where,
         message:
-          'What is carved out along this seam could not be carved out of every piece: nothing would be left of a face, it has no room for a channel, or the solid kernel does not take it there. Make it smaller.',
+          'What is carved out along this seam could not be carved out of every piece: nothing would be left of a face, it would come out through another one, it has no room for a channel, or the solid kernel does not take it there. Make it smaller.',
         mend: {
           label: 'Carve nothing out along it',
           change: { do: 'setSeam', id: seam.id, set: { edge: undefined, channel: undefined, relief: undefined } },
