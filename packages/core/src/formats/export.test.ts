@@ -69,6 +69,24 @@ describe('toPrintable', () => {
     }
   });
 
+  it.each([-1, 1])('moves a corner to the side on which it was before it was rounded (%i)', (side) => {
+    // two tetrahedra on one edge; the second lies a fifth of a step of float32 beside it
+    const step = 2 ** -21;
+    const tetrahedron = (y: number, out: number): IndexedMesh => ({
+      positions: Float64Array.of(3, y, 10, 6, y, 10, 3, 4 + out, 10, 3, 4 + out, 10 + Math.abs(out)),
+      triangles:
+        out > 0
+          ? Uint32Array.of(0, 2, 1, 0, 1, 3, 1, 2, 3, 2, 0, 3)
+          : Uint32Array.of(0, 1, 2, 0, 3, 1, 1, 3, 2, 2, 3, 0),
+      tags: new Uint32Array(4),
+    });
+    const { mesh, topology: t } = toPrintable(together(tetrahedron(4, 5), tetrahedron(4 + (side * step) / 5, -5)));
+    expect(t.watertight).toBe(true);
+    const off = [...mesh.positions].filter((y, i) => i % 3 === 1 && y !== 4 && Math.abs(y - 4) < 1);
+    expect(off.length).toBeGreaterThan(0);
+    for (const y of off) expect(Math.sign(y - 4)).toBe(side);
+  });
+
   it('keeps the tag of every triangle that stays', () => {
     const mesh = { ...box([0, 0, 0], [1, 1, 1]), tags: Uint32Array.from({ length: 12 }, (_, i) => i) };
     expect([...toPrintable(mesh).mesh.tags]).toEqual([...mesh.tags]);

@@ -12,8 +12,8 @@ export interface Printable {
  * two equal corners, and pairs of triangles on the same three corners that face each other. What comes out is checked.
  *
  * Two vertices that were apart can round onto one point where a solid is thinner than float32 can tell; where that leaves a
- * faulty edge, each but the first goes to the nearest point of float32 that is free, so that the file stays closed for strict
- * readers.
+ * faulty edge, each but the first goes to the point of float32 nearest to where it was that is free, so that the file stays closed for
+ * strict readers.
  */
 export function toPrintable(mesh: IndexedMesh): Printable {
   const moved = Float32Array.from(mesh.positions);
@@ -67,11 +67,10 @@ function weldAndDrop(mesh: IndexedMesh, rounded: Float32Array): Welded {
   return { mesh: out, topology: found, vertexOf: weld.corners };
 }
 
-/** Steps of float32 along the axes to the points around one, the nearest first. */
-const AROUND = [-2, -1, 0, 1, 2]
-  .flatMap((x) => [-2, -1, 0, 1, 2].flatMap((y) => [-2, -1, 0, 1, 2].map((z) => [x, y, z] as const)))
-  .sort((a, b) => Math.hypot(...a) - Math.hypot(...b))
-  .slice(1);
+/** Steps of float32 along the axes to the points around one, itself among them. */
+const AROUND = [-2, -1, 0, 1, 2].flatMap((x) =>
+  [-2, -1, 0, 1, 2].flatMap((y) => [-2, -1, 0, 1, 2].map((z) => [x, y, z] as const)),
+);
 
 /**
  * Moves vertices that lie on another one at a faulty edge to the nearest free place, all but the first of each place. False when
@@ -92,14 +91,18 @@ function separate(mesh: IndexedMesh, moved: Float32Array, result: Welded): boole
       continue;
     }
     const at = moved.slice(v * 3, v * 3 + 3);
-    // of places as near, the one towards where it was before it was rounded
-    const towards = at.map((x, axis) => (mesh.positions[v * 3 + axis] < x ? -1 : 1));
-    const free = AROUND.map((steps) => at.map((x, axis) => stepped(x, steps[axis] * towards[axis]))).find(
-      (p) => !taken.has(keyOf(p)),
-    );
-    if (!free) continue;
-    taken.add(keyOf(free));
-    moved.set(free, v * 3);
+    const [x, y, z] = mesh.positions.subarray(v * 3, v * 3 + 3);
+    let nearest: Float32Array | null = null;
+    let least = Infinity;
+    for (const steps of AROUND) {
+      const place = at.map((from, axis) => stepped(from, steps[axis]));
+      const far = Math.hypot(place[0] - x, place[1] - y, place[2] - z);
+      if (far >= least || taken.has(keyOf(place))) continue;
+      [nearest, least] = [place, far];
+    }
+    if (!nearest) continue;
+    taken.add(keyOf(nearest));
+    moved.set(nearest, v * 3);
     apart = true;
   }
   return apart;

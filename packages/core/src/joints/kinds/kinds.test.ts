@@ -164,11 +164,11 @@ describe('a kind of joint', () => {
   });
 });
 
-// what a new kind touches is its folder, the registry and its fields on screen: nobody else asks for a kind by its name
+// what a new kind touches is its folder and the registry: nobody else asks for a kind by its name
 describe('names of kinds', () => {
   const root = fileURLToPath(new URL('../../../../../', import.meta.url));
   const allowed = [/\/joints\/kinds\//, /\/propose\/seat\/specs\.ts$/];
-  it('are tested for nowhere but in their folders, in what is seated by itself, and in their fields', () => {
+  it('are tested for nowhere but in their folders and in what is seated by itself', () => {
     const names = JOINT_KINDS.join('|');
     const asks = new RegExp(`kind\\)? ?[!=]== '(${names})'|case '(${names})'`);
     const found = ['packages/core/src', 'apps/web/src', 'apps/server/src', 'apps/cli/src'].flatMap((folder) =>
