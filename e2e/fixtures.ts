@@ -1,6 +1,6 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { test as base, type BrowserContext, expect, type Locator, type Page } from '@playwright/test';
 import { freshData } from '../apps/server/testing/fresh-data.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
@@ -27,7 +27,53 @@ async function empty(app: App): Promise<void> {
   for (const { id } of projects) await request(`/${id}`, 'DELETE');
 }
 
-export const test = base.extend<{ app: App; ownApp: App }, { served: App }>({
+/** A browser's session in which tests follow each other: what one has loaded and compiled the next need not. */
+interface Session {
+  readonly context: BrowserContext;
+  page: Page;
+}
+
+/** A session's window; the camera goes at once: without a graphics card every picture on its way costs a core. */
+const LOOKS = { viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' } as const;
+
+/** Leaves a session as if it were new: one empty page, nothing kept, intercepted or listened to. */
+async function cleared(session: Session): Promise<void> {
+  const { context, page } = session;
+  for (const other of context.pages()) if (other !== page) await other.close();
+  if (page.isClosed()) {
+    session.page = await context.newPage();
+    return;
+  }
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
+  page.removeAllListeners();
+  // what is not saved may be left
+  page.once('dialog', (dialog) => dialog.accept());
+  await page.evaluate(() => localStorage.clear());
+  await page.goto('about:blank');
+  page.removeAllListeners();
+  await page.setViewportSize(LOOKS.viewport);
+}
+
+export const test = base.extend<{ app: App; ownApp: App }, { served: App; session: Session }>({
+  session: [
+    async ({ browser }, use) => {
+      const context = await browser.newContext(LOOKS);
+      await use({ context, page: await context.newPage() });
+      await context.close();
+    },
+    { scope: 'worker' },
+  ],
+  context: async ({ session, browser, hasTouch }, use) => {
+    if (!hasTouch) return use(session.context);
+    const own = await browser.newContext({ ...LOOKS, hasTouch });
+    await use(own);
+    await own.close();
+  },
+  page: async ({ session, context }, use) => {
+    if (context !== session.context) return use(await context.newPage());
+    await use(session.page);
+    await cleared(session);
+  },
   served: [
     // biome-ignore lint/correctness/noEmptyPattern: a fixture's first argument must be a pattern
     ({}, use) => withFresh(use),

@@ -13,9 +13,6 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {
-    viewport: { width: 1280, height: 800 },
-    // the camera goes at once: without a graphics card every picture on its way costs a core
-    contextOptions: { reducedMotion: 'reduce' },
     // scroll bars are part of what is seen
     launchOptions: {
       executablePath: chromiumPath,
