@@ -172,52 +172,36 @@ export async function seed(base: string, data: string): Promise<void> {
     )
   )
     return;
-  console.log('Making the props of Brackhythe …');
+  console.log('Making the props of Brackhythe, and laying their pieces on beds …');
   const kernel = await loadKernel();
   await loadSimplifier();
-  const anchorFiles = writeModel(anchor(kernel), 'obj', 'ceremonial-anchor');
-  const anchorZip = zipSync(Object.fromEntries(anchorFiles.map((f) => [f.name, f.bytes])));
-  const puppetFiles = writeModel(puppet(kernel), 'obj', 'heron-puppet');
-  const puppetZip = zipSync(Object.fromEntries(puppetFiles.map((f) => [f.name, f.bytes])));
-  // the server takes them in while their pieces are laid on beds here
   const cards = (await call(base, routes.projects, 'GET')) as ProjectCard[];
-  const send = (name: string, bytes: Uint8Array): Promise<Sample> => sample(base, cards, name, bytes);
-  const kit = await send('Ceremonial anchor.zip', anchorZip);
-  const doll = await send('Heron puppet.zip', puppetZip);
-  const face = await send('Heron visor.stl', writeStlBinary(visor(), 'visor'));
-  const ring = await send('Rope-work hoop.stl', writeStlBinary(hoop(), 'hoop'));
-  const figure = await send('Heron herald.stl', writeStlBinary(herald(kernel), 'herald'));
-  const whole = await send('Anchor in one.stl', writeStlBinary(anchorInOne(kernel), 'anchor'));
-  const lamp = await send('Ebb-bell lantern.stl', writeStlBinary(lantern(kernel), 'lantern'));
-  console.log('Laying their pieces on beds …');
-  const onBeds = ({ bytes, name }: Sample, plan: PlanInput): Plan => prepared(kernel, bytes, name, plan);
+  const onBeds = (file: ModelFile, plan: PlanInput): Plan => prepared(kernel, file.bytes, file.name, plan);
+  // each goes to the server with its plans: a project that waited for them would be summed up without them first
+  const bring = (file: ModelFile, ...plans: readonly Named[]): Promise<void> => give(base, cards, file, plans);
   const bare = { version: 5, printer: desktop } as const;
+  const kit = zipped('Ceremonial anchor', 'ceremonial-anchor', anchor(kernel));
   const kitPosed = onBeds(kit, bare);
-  const visorPosed = onBeds(face, bare);
-  const hoopPosed = onBeds(ring, hoopPlan);
-  const lanternPosed = onBeds(lamp, lanternPlan);
-  const heraldPlan = proposed(kernel, figure.bytes, figure.name, bare);
-  const puppetPosed = onBeds(doll, puppetPlan);
-  await give(base, kit, [
-    [ON_BEDS, kitPosed],
-    ['At the bench', halfOnBench(kitPosed)],
-  ]);
-  await give(base, doll, [
+  await bring(kit, [ON_BEDS, kitPosed], ['At the bench', halfOnBench(kitPosed)]);
+  const doll = zipped('Heron puppet', 'heron-puppet', puppet(kernel));
+  await bring(
+    doll,
     ['A neck that swings, two heads, and a tail on a hinge', puppetPlan],
-    [ON_BEDS, puppetPosed],
+    [ON_BEDS, onBeds(doll, puppetPlan)],
+  );
+  const face = { name: 'Heron visor.stl', bytes: writeStlBinary(visor(), 'visor') };
+  await bring(face, [ON_BEDS, onBeds(face, bare)]);
+  const ring = { name: 'Rope-work hoop.stl', bytes: writeStlBinary(hoop(), 'hoop') };
+  const hoopPosed = onBeds(ring, hoopPlan);
+  await bring(ring, ['Six equal segments', hoopPlan], [ON_BEDS, hoopPosed], ['At the bench', doneOnBench(hoopPosed)]);
+  const figure = { name: 'Heron herald.stl', bytes: writeStlBinary(herald(kernel), 'herald') };
+  await bring(figure, ['Seams, joints and an order, proposed', proposed(kernel, figure.bytes, figure.name, bare)]);
+  await bring({ name: 'Anchor in one.stl', bytes: writeStlBinary(anchorInOne(kernel), 'anchor') }, [
+    'One fluke off',
+    flukePlan,
   ]);
-  await give(base, face, [[ON_BEDS, visorPosed]]);
-  await give(base, ring, [
-    ['Six equal segments', hoopPlan],
-    [ON_BEDS, hoopPosed],
-    ['At the bench', doneOnBench(hoopPosed)],
-  ]);
-  await give(base, figure, [['Seams, joints and an order, proposed', heraldPlan]]);
-  await give(base, whole, [['One fluke off', flukePlan]]);
-  await give(base, lamp, [
-    ['Two seams, two keys and three pins', lanternPlan],
-    [ON_BEDS, lanternPosed],
-  ]);
+  const lamp = { name: 'Ebb-bell lantern.stl', bytes: writeStlBinary(lantern(kernel), 'lantern') };
+  await bring(lamp, ['Two seams, two keys and three pins', lanternPlan], [ON_BEDS, onBeds(lamp, lanternPlan)]);
   const known = (await call(base, routes.equipment, 'GET')) as EquipmentRecord;
   if (known.equipment.printers.length === 0) {
     await call(base, routes.equipment, 'PUT', { basedOn: known.revision, equipment });
@@ -227,24 +211,24 @@ export async function seed(base: string, data: string): Promise<void> {
 
 const ON_BEDS = 'Pose all pieces and fill beds';
 
-/** A file on its way into the server. */
-interface Sample {
+interface ModelFile {
   readonly name: string;
   readonly bytes: Uint8Array;
-  /** the import, or the project that an earlier start that was broken off has made of it */
-  readonly from: { readonly job: string } | { readonly project: string };
 }
 
-async function sample(base: string, cards: readonly ProjectCard[], name: string, bytes: Uint8Array): Promise<Sample> {
-  const there = cards.find((c) => c.name === name.replace(/\.\w+$/, ''));
-  if (there) return { name, bytes, from: { project: there.id } };
-  const { id } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;
-  return { name, bytes, from: { job: id } };
+/** A plan, and the words it is saved with. */
+type Named = readonly [words: string, plan: PlanInput];
+
+/** A model with its colours, as one file. */
+function zipped(name: string, inside: string, model: Parameters<typeof writeModel>[0]): ModelFile {
+  const files = writeModel(model, 'obj', inside);
+  return { name: `${name}.zip`, bytes: zipSync(Object.fromEntries(files.map((f) => [f.name, f.bytes]))) };
 }
 
-/** Gives a sample's project its plans, one after the other, each with its words. */
-async function give(base: string, { from }: Sample, plans: readonly (readonly [string, PlanInput])[]): Promise<void> {
-  const id = 'project' in from ? from.project : await taken(base, from.job);
+/** Brings a model in and gives it its plans, one after the other. One that an earlier start has brought in gets the plans only. */
+async function give(base: string, cards: readonly ProjectCard[], file: ModelFile, plans: readonly Named[]) {
+  const there = cards.find((c) => c.name === file.name.replace(/\.\w+$/, ''));
+  const id = there?.id ?? (await taken(base, file));
   let project = (await call(base, routes.project(id), 'GET')) as Project;
   for (const [label, plan] of plans) {
     const saved = { gesture: randomUUID(), basedOn: project.revision, label, plan };
@@ -252,8 +236,9 @@ async function give(base: string, { from }: Sample, plans: readonly (readonly [s
   }
 }
 
-/** The project that an import ends with. */
-async function taken(base: string, job: string): Promise<string> {
+/** The project that the import of a file ends with. */
+async function taken(base: string, { name, bytes }: ModelFile): Promise<string> {
+  const { id: job } = (await call(base, routes.upload(name, false), 'POST', bytes)) as Job;
   const events = await (await fetch(base + routes.jobEvents(job))).text();
   const last = JSON.parse(events.trim().split('\n\n').at(-1)!.replace('data: ', '')) as Job;
   if (!last.projectId) throw new Error(last.error?.message ?? 'The sample model was not taken.');

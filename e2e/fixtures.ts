@@ -1,6 +1,6 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { test as base, type BrowserContext, expect, type Locator, type Page } from '@playwright/test';
+import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { freshData } from '../apps/server/testing/fresh-data.ts';
 import { writeStlBinary } from '../packages/core/src/formats/index.ts';
 import { blob } from '../packages/core/testing/shapes.ts';

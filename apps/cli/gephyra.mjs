@@ -13,7 +13,7 @@ const at = words.indexOf('--limit');
 const given = at < 0 ? USUAL : Number(words[at + 1]);
 // what is no number is refused by the command itself
 const limit = given > 0 ? given : USUAL;
-const grace = Math.min(GRACE, Math.max(10, limit));
+const grace = Math.min(GRACE, Math.max(5, limit));
 
 const main = fileURLToPath(new URL('./src/main.ts', import.meta.url));
 const child = spawn(process.execPath, ['--import', 'tsx', main, ...words], { stdio: 'inherit' });

@@ -186,7 +186,7 @@ describe('gephyra', () => {
     const stuck = await program('inspect', pipe, '--limit', '1');
     expect(stuck).toMatchObject({ code: 1, stdout: '' });
     expect(stuck.stderr).toBe(
-      'It was not done after 11 seconds and was stopped. Simplify the model, or say --limit SECONDS.\n',
+      'It was not done after 6 seconds and was stopped. Simplify the model, or say --limit SECONDS.\n',
     );
     expect((await gephyra('inspect', file, '--limit', 'soon')).stderr).toContain('--limit is a number');
   });
