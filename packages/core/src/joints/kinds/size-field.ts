@@ -42,7 +42,7 @@ interface MeasureMore {
   readonly says?: string;
   /** what is shown where the joint says nothing */
   readonly value?: number;
-  /** narrower than the schema, by the joint's other sizes */
+  /** narrower than the schema, by the joint's other sizes; what it has already is never out of bounds */
   readonly least?: number;
   readonly most?: number;
   readonly step?: number;
@@ -89,8 +89,8 @@ export function asking<S extends Readonly<Record<string, unknown>>>(
       label,
       says,
       value,
-      least: Math.max(least, own.least ?? least),
-      most: Math.min(most, own.most ?? most),
+      least: Math.max(least, Math.min(own.least ?? least, value)),
+      most: Math.min(most, Math.max(own.most ?? most, value)),
       step,
       set: set ?? ((x) => ({ [name]: x })),
     };
@@ -115,6 +115,10 @@ export function asking<S extends Readonly<Record<string, unknown>>>(
   });
   return { length, angle, count, choice };
 }
+
+/** The largest and the smallest number of two decimals that is within a bound. */
+export const under = (bound: number): number => Math.floor(bound * 100 - 1e-6) / 100;
+export const over = (bound: number): number => Math.ceil(bound * 100 + 1e-6) / 100;
 
 /** Options that are called what they are. */
 export const words = (list: readonly string[]): Pick['options'] => list.map((value) => ({ value, label: value }));

@@ -13,8 +13,11 @@ import {
   usually,
   width,
 } from '../kind.ts';
-import { asking, words } from '../size-field.ts';
+import { asking, over, under, words } from '../size-field.ts';
 import { keyForm } from './form.ts';
+
+/** How much of a key's width its tapering sides take away over its depth, at the most. */
+const TAKEN = 0.45;
 
 export const keySchema = z
   .strictObject({
@@ -33,11 +36,14 @@ export const keySchema = z
     /** bevel of its tip */
     chamfer: between(0, 20).default(0.5),
   })
-  .refine((j) => Math.tan(j.taper) * j.depth < 0.45 * Math.min(j.width, j.height ?? j.width), {
+  .refine((j) => Math.tan(j.taper) * j.depth < TAKEN * Math.min(j.width, j.height ?? j.width), {
     path: ['taper'],
     message: 'leaves nothing of the key at its tip',
   })
   .refine(deeper.check, deeper.said);
+
+/** How deep a key as wide as this may be: its tapering sides must not meet before its tip. mm. */
+const deepest = (across: number, taper: number): number => under((TAKEN * across) / Math.max(Math.tan(taper), 1e-9));
 
 export const key: Kind<typeof keySchema> = {
   schema: keySchema,
@@ -57,12 +63,10 @@ export const key: Kind<typeof keySchema> = {
   plain: (across, deep) => ({ width: across, height: across * 0.6, depth: deep }),
   resized: (j, size) => {
     const height = j.height === undefined ? undefined : Math.max(0.5, rounded((j.height * size) / j.width));
-    // its tapering sides must not meet before its tip
-    const most = (0.44 * Math.min(size, height ?? size)) / Math.max(Math.tan(j.taper), 1e-9);
     return {
       width: size,
       ...(height !== undefined && { height }),
-      depth: Math.max(0.5, Math.min(j.depth, size, Math.floor(most * 100) / 100)),
+      depth: Math.max(0.5, Math.min(j.depth, size, deepest(Math.min(size, height ?? size), j.taper))),
       ...(j.socketDepth !== undefined && { socketDepth: Math.max(j.socketDepth, j.depth) }),
     };
   },
@@ -81,6 +85,8 @@ export const key: Kind<typeof keySchema> = {
   form: keyForm,
   fields: (j) => {
     const ask = asking(keySchema.shape, j);
+    const across = Math.min(j.width, j.height ?? j.width);
+    const least = over((Math.tan(j.taper) * j.depth) / TAKEN);
     const oblong = j.outline === 'rectangle' || j.outline === 'rounded';
     return [
       ask.choice('outline', 'Outline', [
@@ -88,10 +94,10 @@ export const key: Kind<typeof keySchema> = {
         { value: 'd', label: 'D' },
         ...words(['rounded']),
       ]),
-      ask.length('width', oblong ? 'Width' : 'Across', { says: 'Width' }),
-      ...(oblong ? [ask.length('height', 'Height', { value: j.height ?? j.width })] : []),
-      ask.length('depth', 'Depth'),
-      ask.angle('taper', 'Taper', { step: 0.5 }),
+      ask.length('width', oblong ? 'Width' : 'Across', { says: 'Width', least }),
+      ...(oblong ? [ask.length('height', 'Height', { value: j.height ?? j.width, least })] : []),
+      ask.length('depth', 'Depth', { most: deepest(across, j.taper) }),
+      ask.angle('taper', 'Taper', { step: 0.5, most: Math.atan(under((TAKEN * across) / j.depth)) }),
       ...(j.outline === 'd' || j.outline === 'rounded'
         ? []
         : [ask.length('corner', 'Corner radius', { says: 'Corners', step: 0.1 })]),

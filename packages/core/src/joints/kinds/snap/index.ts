@@ -3,8 +3,11 @@ import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { materialOf } from '../../materials.ts';
 import { common, type Fault, half, type Kind, percent, usually } from '../kind.ts';
-import { asking } from '../size-field.ts';
+import { asking, over, under } from '../size-field.ts';
 import { snapForm, snapLoad } from './form.ts';
+
+/** How much of its diameter the slot may take, so that something is left of the prongs. */
+const SLOT = 0.6;
 
 export const snapSchema = z
   .strictObject({
@@ -17,7 +20,7 @@ export const snapSchema = z
     /** how far the barb stands out on either side */
     barb: between(0.1, 4).default(0.5),
   })
-  .refine((j) => j.slot < 0.6 * j.diameter, { path: ['slot'], message: 'leaves too little of the prongs' })
+  .refine((j) => j.slot < SLOT * j.diameter, { path: ['slot'], message: 'leaves too little of the prongs' })
   .refine((j) => j.barb < j.diameter / 5 && 3 * j.barb < j.depth / 2, {
     path: ['barb'],
     message: 'is too large for the pin',
@@ -114,10 +117,10 @@ export const snap: Kind<typeof snapSchema> = {
   fields: (j) => {
     const ask = asking(snapSchema.shape, j);
     return [
-      ask.length('diameter', 'Diameter'),
-      ask.length('depth', 'Depth'),
-      ask.length('slot', 'Slot', { step: 0.1 }),
-      ask.length('barb', 'Barb', { step: 0.05 }),
+      ask.length('diameter', 'Diameter', { least: over(Math.max(j.slot / SLOT, 5 * j.barb)) }),
+      ask.length('depth', 'Depth', { least: over(6 * j.barb) }),
+      ask.length('slot', 'Slot', { step: 0.1, most: under(SLOT * j.diameter) }),
+      ask.length('barb', 'Barb', { step: 0.05, most: under(Math.min(j.diameter / 5, j.depth / 6)) }),
     ];
   },
 };
