@@ -1,11 +1,15 @@
-import { FITS, type Fit, type JointKind, loadKernel, seatJoints, startingFits } from '@gephyra/core';
+import { FITS, type Fit, type IndexedMesh, type JointKind, seatJoints, startingFits } from '@gephyra/core';
 import { afterAll, describe, expect, it } from 'vitest';
 import { soundJoints } from '../packages/core/testing/joints.ts';
+import { kernel, lighter } from '../packages/core/testing/judges.ts';
 import { cutBy, flat, printer } from '../packages/core/testing/plans.ts';
-import { anchorInOne, hoop, type Model, visor } from './models.ts';
+import { anchorInOne, hoop, visor } from './models.ts';
 
-const kernel = await loadKernel();
-const PROPS: Record<string, Model> = { anchor: anchorInOne(kernel), hoop: hoop(), visor: visor() };
+const PROPS: Record<string, IndexedMesh> = {
+  anchor: lighter(anchorInOne(kernel)),
+  hoop: lighter(hoop()),
+  visor: lighter(visor()),
+};
 const start = startingFits({ kind: 'filament', nozzle: 0.4 });
 const seated = new Map<string, number>();
 
@@ -22,8 +26,7 @@ const CASES: [string, number, number, JointKind, Fit][] = [
 
 describe('joints seated on the demo’s props', () => {
   it.each(CASES)('%s, cut at %d slanted by %d: %s, %s', (prop, height, slant, kind, fit) => {
-    const { positions, triangles } = PROPS[prop];
-    const mesh = { positions, triangles, tags: new Uint32Array(triangles.length / 3) };
+    const mesh = PROPS[prop];
     const seams = [flat('s1', [0, 0, height], [slant, slant / 2, 1]), flat('s2', [7, 0, 0], [1, slant / 3, 0])];
     // whatever fit a joint names, it is this one
     const own = { ...printer, fits: { all: { snug: start[fit], slip: start[fit] } } };
