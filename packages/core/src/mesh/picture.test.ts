@@ -88,7 +88,8 @@ describe('a small picture', () => {
           picture([{ positions: flat, triangles: Uint32Array.of(0, 1, 2, 0, 2, 3), colour: '#808080' }], W, H),
           picture([{ positions: fan, triangles: Uint32Array.from(around), colour: '#808080' }], W, H),
         ];
-        for (let i = 3; i < whole.length; i += 4) if (whole[i] === 255) expect(slivers[i]).toBe(255);
+        const holes = [...whole.keys()].filter((i) => i % 4 === 3 && whole[i] === 255 && slivers[i] !== 255);
+        expect(holes).toEqual([]);
       }),
     );
   });

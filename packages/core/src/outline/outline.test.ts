@@ -45,13 +45,15 @@ describe('outlines', () => {
     fc.assert(
       fc.property(loops, loops, (a, b) => {
         const found = { both: intersect(a, b), left: subtract(a, b), all: unite([...a, ...b]) };
+        const wrong: unknown[] = [];
         for (const [x, y] of points.filter(([px, py]) => clear([...a, ...b], px, py))) {
           const [ina, inb] = [covered(a, x, y), covered(b, x, y)];
-          expect(covered(found.both, x, y)).toBe(ina && inb);
-          expect(covered(found.left, x, y)).toBe(ina && !inb);
+          const said = [covered(found.both, x, y), covered(found.left, x, y), covered(found.all, x, y)];
           // loops of the two may wind against each other where they lie over each other
-          if (!(ina && inb)) expect(covered(found.all, x, y)).toBe(ina || inb);
+          const wanted = [ina && inb, ina && !inb, ina && inb ? said[2] : ina || inb];
+          if (String(said) !== String(wanted)) wrong.push([x, y, said, wanted]);
         }
+        expect(wrong).toEqual([]);
       }),
       { numRuns: runs(60) },
     );
@@ -63,12 +65,15 @@ describe('outlines', () => {
         const by = tenths / 10;
         const start = unite(some);
         const found = grow(start, by);
+        const wrong: unknown[] = [];
         for (const [x, y] of points) {
           const away = Math.min(...start.map((l) => nearestOnLoop(l, x, y).distance));
           const inside = covered(start, x, y);
           if (Math.abs(away - Math.abs(by)) < 0.02) continue;
-          expect(covered(found, x, y)).toBe(by > 0 ? inside || away < by : inside && away > -by);
+          const wanted = by > 0 ? inside || away < by : inside && away > -by;
+          if (covered(found, x, y) !== wanted) wrong.push([x, y, wanted]);
         }
+        expect(wrong).toEqual([]);
       }),
       { numRuns: runs(60) },
     );
@@ -83,13 +88,15 @@ describe('outlines', () => {
       fc.property(path, (line) => {
         const around = aroundLines([line], 5);
         const band = bandAlong(line, 5);
+        const wrong: unknown[] = [];
         const there = Float64Array.from([...line, ...line.slice(1, -1).toReversed()].flat());
         for (const [x, y] of points) {
           const away = nearestOnLoop(there, x, y).distance;
-          if (Math.abs(away - 5) > 0.02) expect(covered(around, x, y)).toBe(away < 5);
+          if (Math.abs(away - 5) > 0.02 && covered(around, x, y) !== away < 5) wrong.push(['around', x, y, away]);
           // its ends are square and its corners mitred, so it reaches no nearer than that
-          if (away > 4 * 5 + 0.01) expect(covered(band, x, y)).toBe(false);
+          if (away > 4 * 5 + 0.01 && covered(band, x, y)) wrong.push(['band', x, y, away]);
         }
+        expect(wrong).toEqual([]);
         const middles = line.slice(1).map(([x, y], i) => [(x + line[i][0]) / 2, (y + line[i][1]) / 2]);
         for (const [x, y] of middles) expect(covered(band, x + 1e-4, y + 2e-4)).toBe(true);
       }),

@@ -40,7 +40,7 @@ describe('reshaping', () => {
         const [first, second, third] = [a, b, c].map((m) => toKernel(kernel, m));
         const wanted = toKernel(kernel, body).subtract(first).add(second).subtract(third).volume();
         expect(Math.abs(volume(made) - wanted)).toBeLessThan(1e-4 * wanted + 1e-3);
-        for (const tag of made.tags) expect([3, 7]).toContain(tag);
+        expect([...new Set(made.tags)].filter((tag) => tag !== 3 && tag !== 7)).toEqual([]);
       }),
       { numRuns: runs(25) },
     );
