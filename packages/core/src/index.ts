@@ -1,3 +1,4 @@
+export type { AskedField, Fields, Measure } from './asked.ts';
 export * from './assembly/index.ts';
 export * from './beds/index.ts';
 export * from './cut/index.ts';

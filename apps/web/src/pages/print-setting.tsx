@@ -1,44 +1,13 @@
 import type { OwnPrinter } from '@gephyra/contract';
-import { learnedFactor, printSettingOf, type PrintSetting as Setting } from '@gephyra/core';
+import { type Fields, learnedFactor, printSettingFields, printSettingOf } from '@gephyra/core';
 import { format } from 'date-fns';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
+import { MeasureField } from '../ui/asked-fields.tsx';
 import { Button } from '../ui/button.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 
 type Material = OwnPrinter['materials'][number];
-type Field = readonly [name: keyof Setting, label: string, unit: string, low: number, high: number, times?: number];
-
-const DEGREES = 180 / Math.PI;
-
-const COMMON: readonly Field[] = [
-  ['layer', 'Layer', 'mm', 0.01, 2],
-  ['overhang', 'Overhang from upright', '°', 0, 85, DEGREES],
-  ['support', 'Support filled', '%', 1, 100, 100],
-  ['rest', 'Longest rest', 'mm', 10, 5000],
-  ['density', 'Density', 'g/cm³', 0.1, 25],
-  ['price', 'Price of a kilogram', '', 0, 10_000],
-  ['warmUp', 'To warm up', 'min', 0, 240],
-];
-const FILAMENT: readonly Field[] = [
-  ['line', 'Line width', 'mm', 0.02, 5],
-  ['walls', 'Walls', '', 1, 100],
-  ['top', 'Layers above', '', 0, 100],
-  ['bottom', 'Layers below', '', 0, 100],
-  ['infill', 'Filled inside', '%', 0, 100, 100],
-  ['wallSpeed', 'Speed of walls', 'mm/s', 1, 1000],
-  ['fillSpeed', 'Speed inside', 'mm/s', 1, 1000],
-  ['flow', 'Most that melts', 'mm³/s', 0.1, 200],
-  ['layerSeconds', 'Beside, each layer', 's', 0, 600],
-];
-const RESIN: readonly Field[] = [
-  ['exposure', 'Exposure', 's', 0.1, 600],
-  ['liftSeconds', 'Lift', 's', 0, 600],
-  ['baseLayers', 'Base layers', '', 0, 100],
-  ['baseExposure', 'Base exposure', 's', 0.1, 600],
-];
-const WHOLE = new Set<keyof Setting>(['walls', 'top', 'bottom', 'baseLayers']);
-
 interface Props {
   readonly printer: OwnPrinter;
   readonly set: (next: Partial<OwnPrinter>) => void;
@@ -48,16 +17,14 @@ interface Props {
 export function PrintSetting({ printer, material, set }: Props & { readonly material: Material }) {
   const { kind, nozzle } = printer;
   const full = printSettingOf({ kind, nozzle, material: material.name, setting: material.setting });
+  const own: Fields = material.setting ?? {};
   const put = (next: Partial<Material>): void =>
     set({ materials: printer.materials.map((m) => (m.name === material.name ? { ...m, ...next } : m)) });
   return (
     <section aria-label="How it prints" className="rounded border border-rule bg-sheet p-4">
       <div className="mb-3 flex items-baseline justify-between gap-3">
         <h2 className="text-lg">How it prints {material.name}</h2>
-        <Button
-          disabled={!material.setting || Object.keys(material.setting).length === 0}
-          onClick={() => put({ setting: undefined })}
-        >
+        <Button disabled={Object.keys(own).length === 0} onClick={() => put({ setting: undefined })}>
           Starting values
         </Button>
       </div>
@@ -65,19 +32,9 @@ export function PrintSetting({ printer, material, set }: Props & { readonly mate
         Hours, grams and poses go by these. Grey: a value to begin with, on the careful side.
       </p>
       <div className="grid grid-cols-5 gap-3">
-        {[...COMMON, ...(kind === 'resin' ? RESIN : FILAMENT)].map(([name, label, unit, low, high, times = 1]) => (
-          <div key={name} className={material.setting?.[name] === undefined ? 'text-ink-soft' : ''}>
-            <NumberField
-              label={label}
-              unit={unit}
-              min={low}
-              max={high}
-              step={high > 50 ? 1 : 0.05}
-              value={full[name] * times}
-              onCommit={(x) =>
-                put({ setting: { ...material.setting, [name]: WHOLE.has(name) ? Math.round(x) : x / times } })
-              }
-            />
+        {printSettingFields(kind, full).map((field) => (
+          <div key={field.name} className={own[field.name] === undefined ? 'text-ink-soft' : ''}>
+            <MeasureField field={field} set={(_, next) => put({ setting: { ...own, ...next } })} />
           </div>
         ))}
       </div>

@@ -13,7 +13,13 @@ export { ampleWall, wallLimits } from './limits.ts';
 export { type LogEntry, type LogEntryInput, MOST_ENTRIES, type PieceState, STATES } from './log.ts';
 export { MergeConflict, merged } from './merge.ts';
 export { CLOSING_MINUTES, CLOSINGS, type Closing, type OrderPart, type OrderStep } from './order.ts';
-export { type PrintSetting, type PrintSettingInput, printSettingOf, printSettingSchema } from './print-setting.ts';
+export {
+  type PrintSetting,
+  type PrintSettingInput,
+  printSettingFields,
+  printSettingOf,
+  printSettingSchema,
+} from './print-setting.ts';
 export {
   type HeavyKind,
   isLight,
@@ -23,6 +29,8 @@ export {
   type StepOf,
   splitRecipe,
   stepSchema,
+  stepSchemaOf,
+  unevenPlace,
 } from './recipe-schema.ts';
 export {
   type Bed,

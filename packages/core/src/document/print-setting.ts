@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asking, type Measure } from '../asked.ts';
 import { between, degrees } from '../fields.ts';
 
 /** What a printer does with a material; whatever is not said has a starting value. Lengths mm, speeds mm/s. */
@@ -101,4 +102,36 @@ export function printSettingOf(printer: {
           ...BY_MATERIAL[material ?? 'PLA'],
         };
   return { ...COMMON, ...start, ...setting } as PrintSetting;
+}
+
+/** What people set of how a printer prints: what is common, and what its kind of printer has. */
+export function printSettingFields(kind: 'filament' | 'resin', setting: PrintSetting): readonly Measure[] {
+  const ask = asking(printSettingSchema.shape, setting);
+  return [
+    ask.length('layer', 'Layer', { step: 0.05 }),
+    ask.angle('overhang', 'Overhang from upright'),
+    ask.share('support', 'Support filled'),
+    ask.length('rest', 'Longest rest', { step: 1 }),
+    ask.number('density', 'Density', { unit: 'g/cm³', step: 0.05 }),
+    ask.number('price', 'Price of a kilogram', { unit: '' }),
+    ask.number('warmUp', 'To warm up', { unit: 'min' }),
+    ...(kind === 'resin'
+      ? [
+          ask.number('exposure', 'Exposure', { unit: 's' }),
+          ask.number('liftSeconds', 'Lift', { unit: 's' }),
+          ask.count('baseLayers', 'Base layers'),
+          ask.number('baseExposure', 'Base exposure', { unit: 's' }),
+        ]
+      : [
+          ask.length('line', 'Line width', { step: 0.05 }),
+          ask.count('walls', 'Walls'),
+          ask.count('top', 'Layers above'),
+          ask.count('bottom', 'Layers below'),
+          ask.share('infill', 'Filled inside'),
+          ask.number('wallSpeed', 'Speed of walls', { unit: 'mm/s' }),
+          ask.number('fillSpeed', 'Speed inside', { unit: 'mm/s' }),
+          ask.number('flow', 'Most that melts', { unit: 'mm³/s' }),
+          ask.number('layerSeconds', 'Beside, each layer', { unit: 's' }),
+        ]),
+  ];
 }

@@ -7,15 +7,14 @@ const common = { id: id.optional(), enabled: z.boolean().default(true) };
 const on = z.array(id).min(1).max(2000).optional();
 const axis = z.enum(['x', 'y', 'z']);
 const wall = between(0.1, 200);
+/** A round place that a wall is of another thickness at. */
+export const unevenPlace = z.strictObject({ at: vec3, radius: between(0.5, 1000), thickness: wall });
 /** A wall that is not as thick everywhere; places and directions in source coordinates, sizes in mm. */
 const uneven = {
   /** it changes evenly to this thickness, from the body's near end to its far end along a direction */
   taper: z.strictObject({ along: direction.default([0, 0, 1]), thickness: wall }).optional(),
   /** round places it is of another thickness */
-  places: z
-    .array(z.strictObject({ at: vec3, radius: between(0.5, 1000), thickness: wall }))
-    .max(50)
-    .default([]),
+  places: z.array(unevenPlace).max(50).default([]),
 };
 
 /** Where a measure is taken on the model, in the source's coordinates. */
@@ -248,6 +247,12 @@ export const stepSchema = z.discriminatedUnion('kind', [
   boreStep,
   inlayStep,
 ]);
+
+type SchemaOf<K> = Extract<(typeof stepSchema)['options'][number], { shape: { kind: z.ZodType<K> } }>;
+
+/** The schema of one kind of step: its fields and their bounds. */
+export const stepSchemaOf = <K extends Step['kind']>(kind: K): SchemaOf<K> =>
+  stepSchema.options.find((s) => s.shape.kind.value === kind) as SchemaOf<K>;
 
 export type Step = z.output<typeof stepSchema>;
 export type StepInput = z.input<typeof stepSchema>;

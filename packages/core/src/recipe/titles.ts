@@ -1,8 +1,7 @@
 import type { Step, StepOf } from '../document/index.ts';
-import { degreesText, lengthText } from './steps/words.ts';
+import { AXIS_WORDS, degreesText, lengthText } from './steps/words.ts';
 
 const UNIT_WORDS = { micron: 'microns', mm: 'millimetres', cm: 'centimetres', in: 'inches', ft: 'feet', m: 'metres' };
-const AXIS_WORDS = { x: 'width', y: 'depth', z: 'height' };
 
 /** "3 mm", or "2 to 5 mm" where it is not the same everywhere. */
 function thicknessText({ thickness, taper, places }: StepOf<'wall'> | StepOf<'hollow'>): string {

@@ -3,6 +3,7 @@ import { Trash2 } from 'lucide-react';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
+import { AskedFields } from '../../ui/asked-fields.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { JointFit } from './joint-fit.tsx';
@@ -10,7 +11,6 @@ import { jointRows } from './joint-numbers.ts';
 import { JointPlace } from './joint-place.tsx';
 import { KINDS } from './kinds.ts';
 import { Presets } from './presets.tsx';
-import { SizeFields } from './size-fields.tsx';
 
 /** Everything about the selected joint: what is wrong, what was measured, its kind, sizes, fit and place. */
 export function JointDetails({
@@ -66,7 +66,7 @@ export function JointDetails({
         <Facts rows={jointRows(joint, live ?? placed, codes, plan.printer)} />
       </Part>
       <Part title="Shape">
-        <SizeFields joint={joint} codes={codes} set={set} />
+        <AskedFields fields={kindOf(joint).fields(joint, codes)} set={set} />
       </Part>
       <JointPlace joint={joint} face={face} codes={codes} set={set} />
     </>

@@ -1,11 +1,11 @@
-import { isLight, type Plan, type Step, type StepReport, stepTitle, withIds } from '@gephyra/core';
+import { isLight, type Plan, type Step, type StepReport, stepFields, stepTitle, withIds } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
+import { AskedFields } from '../../ui/asked-fields.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { Sorted, useSorted } from '../../ui/sorted.tsx';
 import { Tick } from '../../ui/tick.tsx';
-import { StepFields } from './step-fields.tsx';
 import { changesOf, deviationText } from './steps.ts';
 
 /** The report of each heavy step by the step's place in the whole recipe. */
@@ -126,7 +126,10 @@ function StepRow({ step, index, last, report, stretched: warns, selected, onSele
               ))}
             </>
           )}
-          <StepFields step={step} />
+          <AskedFields
+            fields={stepFields(step)}
+            set={(_, set) => onChange(`Change ${title}`, { do: 'setStep', id: step.id, set })}
+          />
           <OrderKeys
             className="mt-1 flex-wrap"
             index={index}

@@ -1,7 +1,5 @@
 import type { StepReport, Vec3 } from '@gephyra/core';
 
-export const AXIS_WORDS = { x: 'width', y: 'depth', z: 'height' } as const;
-
 /** What a heavy step changed, in numbers: only those that differ. */
 export function changesOf({ before, after }: StepReport): [string, string][] {
   const rows: [string, number, number][] = [

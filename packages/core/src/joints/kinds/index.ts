@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Fields } from '../../asked.ts';
 import { type Fit, type FitPrinter, type FitSets, fitGap } from '../fits.ts';
 import { ball } from './ball/index.ts';
 import { cone } from './cone/index.ts';
@@ -10,7 +11,6 @@ import { lap } from './lap/index.ts';
 import { magnet } from './magnet/index.ts';
 import { pin } from './pin/index.ts';
 import { screw } from './screw/index.ts';
-import type { Fields } from './size-field.ts';
 import { snap } from './snap/index.ts';
 
 // A new kind is a folder, a line here, and one in the documentation.
@@ -89,5 +89,4 @@ export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';
 export { screwLength } from './screw/index.ts';
 export { SCREW_LENGTHS, SCREWS, screwSize } from './screw/sizes.ts';
-export type { SizeField } from './size-field.ts';
 export { snapLoad } from './snap/form.ts';

@@ -1,10 +1,10 @@
 import { z } from 'zod';
+import type { AskedField, Fields } from '../../asked.ts';
 import { angle, between, coordinate, direction, id } from '../../fields.ts';
 import { mm } from '../../units.ts';
 import { FITS, type Fit } from '../fits.ts';
 import type { Exit, FormWish, JointForm, Ring } from '../form.ts';
 import type { Stock } from '../stock.ts';
-import type { Fields, SizeField } from './size-field.ts';
 
 /** What every kind of joint has. Lengths in mm, angles in radians. */
 export const common = {
@@ -185,7 +185,7 @@ export interface KindOf<J extends AnyJoint> {
   /** the sizes that it is tried with on a coupon */
   trial(fields: Fields): Fields;
   /** its own sizes as people set them; `codes`: of the pieces on the − and the + side */
-  fields(joint: J, codes: readonly string[]): readonly SizeField[];
+  fields(joint: J, codes: readonly string[]): readonly AskedField[];
 }
 
 /** A kind as the registry lists it. */

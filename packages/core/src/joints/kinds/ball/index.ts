@@ -1,11 +1,11 @@
 import { z } from 'zod';
+import { asking } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { type Material, materialOf } from '../../materials.ts';
 import { segment } from '../../outline.ts';
 import { bentProng, FRICTION, pushed } from '../../prong.ts';
 import { common, type Fault, half, type Kind, percent, rounded, usually } from '../kind.ts';
-import { asking } from '../size-field.ts';
 import { ballForm, ballPlan, mostSwing } from './form.ts';
 
 export const ballSchema = z

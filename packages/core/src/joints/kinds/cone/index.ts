@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { asking } from '../../../asked.ts';
 import { between, degrees } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { common, half, type Kind, usually, width } from '../kind.ts';
-import { asking } from '../size-field.ts';
 import { coneForm } from './form.ts';
 
 export const coneSchema = z.strictObject({

@@ -1,10 +1,10 @@
 import { z } from 'zod';
+import { asking, lengths, note, words } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
 import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
 import { common, depth, half, type Kind, usually, widened, width } from '../kind.ts';
-import { asking, lengths, note, words } from '../size-field.ts';
 import { dowelForm } from './form.ts';
 
 export const dowelSchema = z.strictObject({

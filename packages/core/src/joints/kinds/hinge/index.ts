@@ -1,11 +1,11 @@
 import { z } from 'zod';
+import { asking, lengths } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
 import { circle, flattened } from '../../outline.ts';
 import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
 import { common, half, type Kind, rounded, usually } from '../kind.ts';
-import { asking, lengths } from '../size-field.ts';
 import { hingeForm, knuckleWidth } from './form.ts';
 
 export const hingeSchema = z

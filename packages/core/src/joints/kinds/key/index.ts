@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asking, over, under, words } from '../../../asked.ts';
 import { between, degrees } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import {
@@ -13,7 +14,6 @@ import {
   usually,
   width,
 } from '../kind.ts';
-import { asking, over, under, words } from '../size-field.ts';
 import { keyForm } from './form.ts';
 
 /** How much of a key's width its tapering sides take away over its depth, at the most. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { asking } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { common, half, type Kind, usually } from '../kind.ts';
-import { asking } from '../size-field.ts';
 import { lapForm } from './line.ts';
 
 export const lapSchema = z

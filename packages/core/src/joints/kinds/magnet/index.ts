@@ -1,9 +1,9 @@
 import { z } from 'zod';
+import { asking } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { MAGNETS } from '../../stock.ts';
 import { common, type Fault, half, type InPlace, type Kind, type Tone, usually, widened } from '../kind.ts';
-import { asking } from '../size-field.ts';
 import { magnetForm, magnetRing } from './form.ts';
 
 export const magnetSchema = z.strictObject({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asking, words } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import {
   common,
@@ -12,7 +13,6 @@ import {
   widened,
   width,
 } from '../kind.ts';
-import { asking, words } from '../size-field.ts';
 import { pinForm } from './form.ts';
 
 export const pinSchema = z

@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { asking, lengths, words } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { common, type Fault, type InPlace, type Kind, usually } from '../kind.ts';
-import { asking, lengths, words } from '../size-field.ts';
 import { screwForm, screwRing } from './form.ts';
 import { SCREW_LENGTHS, SCREWS, screwSize } from './sizes.ts';
 

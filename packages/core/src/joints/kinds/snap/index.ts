@@ -1,9 +1,9 @@
 import { z } from 'zod';
+import { asking, over, under } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
 import { mm } from '../../../units.ts';
 import { materialOf } from '../../materials.ts';
 import { common, type Fault, half, type Kind, percent, usually } from '../kind.ts';
-import { asking, over, under } from '../size-field.ts';
 import { snapForm, snapLoad } from './form.ts';
 
 /** How much of its diameter the slot may take, so that something is left of the prongs. */
