@@ -58,7 +58,7 @@ export async function benchImport(): Promise<Row[]> {
     const sent = await fetch(base + routes.upload('float.stl', false), { method: 'POST', body: bytes as never });
     const done = await ended(((await sent.json()) as Job).id);
     const imported = performance.now() - start;
-    const shape = await fetch(base + routes.shapes(done.projectId!), {
+    const shape = await fetch(base + routes.askedJob(done.projectId!, 'shape'), {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ steps: [] }),

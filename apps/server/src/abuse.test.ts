@@ -125,7 +125,7 @@ describe('downloads', () => {
   const open = (): number => readdirSync('/proc/self/fd').length;
 
   it('that are broken off leave no file open, however often', async () => {
-    const { body } = await client.call<Job>(routes.archive(project.id), 'POST');
+    const { body } = await client.call<Job>(routes.askedJob(project.id, 'archive'), 'POST');
     expect((await client.ended(body.id)).state).toBe('done');
     const path = client.base + routes.jobFile(body.id);
     const abort = async (): Promise<void> => {
@@ -146,7 +146,7 @@ describe('downloads', () => {
   it('of a file that is gone are told so, and the server lives on', async () => {
     const quiet = vi.spyOn(console, 'error').mockImplementation(() => {});
     const p = await client.project(writeStlBinary(box([0, 0, 0], [5, 6, 7]), 'x'), 'gone.stl');
-    const { body } = await client.call<Job>(routes.archive(p.id), 'POST');
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'archive'), 'POST');
     await client.ended(body.id);
     const { hash } = await server.jobs.file(body.id);
     await rm(server.blobs.path(hash));

@@ -219,7 +219,7 @@ describe('exports', () => {
     let p = await client.project(tall, 'Tide bell.stl');
     p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(120)] })).body;
     const wanted = { revision: p.revision, format: 'stl', pieces: ['b1/s1+', 'b1/s1-'] };
-    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wanted);
     const job = await client.ended(body.id);
     expect(job).toMatchObject({ state: 'done', fileName: 'tide-bell.zip' });
     const response = await fetch(client.base + routes.jobFile(job.id));
@@ -230,9 +230,9 @@ describe('exports', () => {
       'tide-bell/tide-bell-a2-upper.stl',
     ]);
     expect(readStl(files['tide-bell/tide-bell-a1-lower.stl']).parts[0].positions.length).toBeGreaterThan(9 * 11);
-    const again = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    const again = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wanted);
     expect(again.body).toMatchObject({ id: job.id, state: 'done' });
-    const stale = await client.call<Problem>(routes.exports(p.id), 'POST', { ...wanted, revision: 1 });
+    const stale = await client.call<Problem>(routes.askedJob(p.id, 'export'), 'POST', { ...wanted, revision: 1 });
     expect(stale.body.code).toBe('plan.stale');
   });
 
@@ -240,7 +240,7 @@ describe('exports', () => {
     let p = await client.project(tall, 'Tide bell.stl');
     p = (await client.save(p, 'Add a seam', { ...p.plan, seams: [seam(150)] })).body;
     const wanted = { revision: p.revision, format: 'stl', pieces: ['b1/s1+', 'b1/s1-'] };
-    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wanted);
     const job = await client.ended(body.id);
     const response = await fetch(client.base + routes.jobFile(job.id));
     const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
@@ -264,7 +264,7 @@ describe('exports', () => {
     p = (await client.save(p, 'Lay it down', plan)).body;
     const written = async (as: string, format: string) => {
       const wanted = { revision: p.revision, format, as, pieces: ['b1'] };
-      const { body } = await client.call<Job>(routes.exports(p.id), 'POST', wanted);
+      const { body } = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wanted);
       const job = await client.ended(body.id);
       if (job.state !== 'done') return job;
       const response = await fetch(client.base + routes.jobFile(job.id));
@@ -295,7 +295,7 @@ describe('exports', () => {
       'large',
     );
     const p = await client.project(large);
-    const { body } = await client.call<Job>(routes.exports(p.id), 'POST', {
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', {
       revision: 1,
       format: '3mf',
       pieces: ['b1'],
@@ -374,7 +374,7 @@ describe('guards', () => {
     expect(createHash('sha256').update(bytes).digest('hex')).toBe(p.source.hash);
     await writeFile(path, bytes.subarray(1));
     // a thread may still hold the model as it was read; what is packed is read again
-    const { body } = await client.call<Job>(routes.archive(p.id), 'POST');
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'archive'), 'POST');
     expect((await client.ended(body.id)).error?.code).toBe('blob.damaged');
   });
 });
@@ -409,7 +409,7 @@ describe('a server that is killed', () => {
     expect(kept.revision).toBeGreaterThanOrEqual(acknowledged.revision);
     const back = (await second.client.step(kept, 'undo')).body;
     expect(back.revision).toBe(kept.revision - 1);
-    const { body } = await second.client.call<Job>(routes.exports(p.id), 'POST', {
+    const { body } = await second.client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', {
       revision: back.revision,
       format: '3mf',
       pieces: ['b1/s1+', 'b1/s1-'],
@@ -429,7 +429,7 @@ describe('a server that is killed', () => {
 
 describe('recipes', () => {
   const shape = async (p: Project, steps: unknown[]) => {
-    const { status, body } = await client.call<Job & Problem>(routes.shapes(p.id), 'POST', { steps });
+    const { status, body } = await client.call<Job & Problem>(routes.askedJob(p.id, 'shape'), 'POST', { steps });
     return { status, body };
   };
   const fileOf = async (job: string) =>
@@ -475,7 +475,7 @@ describe('recipes', () => {
     )[0];
     const p = await client.project(bytes, 'buckle.3mf');
     expect(p.source).toMatchObject({ format: '3mf', unit: 'mm', bodies: [{ watertight: true }, { watertight: true }] });
-    const { body } = await client.call<Job>(routes.health(p.id), 'POST', { steps: [] });
+    const { body } = await client.call<Job>(routes.askedJob(p.id, 'health'), 'POST', { steps: [] });
     await client.ended(body.id);
     const report = JSON.parse(new TextDecoder().decode(await fileOf(body.id)));
     expect(report.bodies.map((b: { defects: unknown[] }) => b.defects)).toEqual([[], []]);
@@ -490,7 +490,7 @@ describe('a whole project', () => {
     const recipe = [{ id: 'r1', kind: 'scale', factor: 1.5 }];
     const seams = [{ id: 's1', kind: 'flat', origin: [0, 0, 3], normal: [0, 0, 1] }];
     expect((await client.save(p, 'Size', { ...p.plan, recipe, seams })).status).toBe(200);
-    const { body: job } = await client.call<Job>(routes.archive(p.id), 'POST');
+    const { body: job } = await client.call<Job>(routes.askedJob(p.id, 'archive'), 'POST');
     expect((await client.ended(job.id)).fileName).toBe('bell-of-ebb.gephyra.zip');
     const bytes = new Uint8Array(await (await fetch(client.base + routes.jobFile(job.id))).arrayBuffer());
     const again = await client.project(bytes, 'anything.zip');

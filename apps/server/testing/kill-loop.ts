@@ -112,17 +112,21 @@ export async function killLoop(
       if (kind < 0.2) await upload();
       else if (kind < 0.5) {
         const { body: p } = await client.call<Project>(routes.project(id));
-        await client.call(routes.exports(id), 'POST', { revision: p.revision, format: 'stl', pieces: ['b1'] });
+        await client.call(routes.askedJob(id, 'export'), 'POST', {
+          revision: p.revision,
+          format: 'stl',
+          pieces: ['b1'],
+        });
       } else if (kind < 0.75) await broken(client, 'POST', routes.upload('half.stl', false), bell());
       else {
-        const { body } = await client.call<Job>(routes.archive(id), 'POST');
+        const { body } = await client.call<Job>(routes.askedJob(id, 'archive'), 'POST');
         await client.ended(body.id);
         await broken(client, 'GET', routes.jobFile(body.id));
         const { body: p } = await client.call<Project>(routes.project(id));
         const [lying] = p.plan.beds[0]?.pieces ?? [];
         if (!lying) return;
         const wish = { revision: p.revision, format: 'stl', pieces: [lying.piece], as: 'beds' };
-        const { status, body: beds } = await client.call<Job>(routes.exports(id), 'POST', wish);
+        const { status, body: beds } = await client.call<Job>(routes.askedJob(id, 'export'), 'POST', wish);
         if (status === 202 && (await client.ended(beds.id)).state === 'done') await printed(id, beds.id, lying.piece);
       }
     };

@@ -3,13 +3,14 @@ import { describe, expect, it } from 'vitest';
 import {
   equipment,
   healthReport,
+  isAskedJob,
+  JOBS,
   job,
   projectName,
+  readWish,
   renameProject,
   routes,
   savePlan,
-  startExport,
-  startShape,
   stepRevision,
 } from './index.ts';
 
@@ -40,8 +41,9 @@ describe('a revision', () => {
 describe('what is asked of a job', () => {
   it('names pieces and a format that can be written', () => {
     const wish = { revision: 3, format: 'stl', pieces: ['b1/s1+'] };
-    expect(refused(startExport, wish)).toBe(false);
-    for (const as of ['place', 'print', 'beds', 'sheet']) expect(refused(startExport, { ...wish, as })).toBe(false);
+    expect(refused(JOBS.export.wish, wish)).toBe(false);
+    for (const as of ['place', 'print', 'beds', 'sheet'])
+      expect(refused(JOBS.export.wish, { ...wish, as })).toBe(false);
     for (const wrong of [
       { as: 'wrapped' },
       { pieces: [] },
@@ -50,14 +52,21 @@ describe('what is asked of a job', () => {
       { revision: -1 },
       { more: 1 },
     ]) {
-      expect([wrong, refused(startExport, { ...wish, ...wrong })]).toEqual([wrong, true]);
+      expect([wrong, refused(JOBS.export.wish, { ...wish, ...wrong })]).toEqual([wrong, true]);
     }
   });
 
   it('is a recipe of steps that are known, and bodies that are locked', () => {
-    expect(startShape.parse({ steps: [] })).toEqual({ steps: [], locked: [] });
-    expect(refused(startShape, { steps: [{ id: 'r1', kind: 'melt' }] })).toBe(true);
-    expect(refused(startShape, { steps: [], locked: Array(5001).fill('b1') })).toBe(true);
+    expect(readWish('shape', { steps: [] })).toEqual({ steps: [], locked: [] });
+    expect(refused(JOBS.shape.wish, { steps: [{ id: 'r1', kind: 'melt' }] })).toBe(true);
+    expect(refused(JOBS.shape.wish, { steps: [], locked: Array(5001).fill('b1') })).toBe(true);
+  });
+});
+
+describe('kinds of work', () => {
+  it('are asked for by a page, or only done by the server', () => {
+    expect(Object.keys(JOBS).filter(isAskedJob)).toEqual(['shape', 'health', 'export', 'archive']);
+    for (const none of ['import', 'summary', 'melt', 'constructor', '']) expect(isAskedJob(none)).toBe(false);
   });
 });
 

@@ -1,10 +1,12 @@
-import { EXPORT_FORMATS, planSchema, stepSchema } from '@gephyra/core';
+import { planSchema } from '@gephyra/core';
 import { z } from 'zod';
 import { projectName, revision, text } from './fields.ts';
+import type { AskedJob } from './jobs.ts';
 
 export * from './equipment.ts';
 export { projectName } from './fields.ts';
 export * from './health.ts';
+export * from './jobs.ts';
 export * from './prints.ts';
 
 /** The largest plan, bytes: most of a large one is what happened at the bench. */
@@ -77,33 +79,6 @@ export const project = z.object({
   plan: planSchema,
 });
 
-export const job = z.object({
-  id: z.string(),
-  kind: z.enum(['import', 'export', 'shape', 'health', 'archive', 'summary']),
-  /** queued: waits for its turn */
-  state: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
-  /** 0 … 1 */
-  progress: z.number(),
-  what: z.string(),
-  projectId: z.string().nullable(),
-  /** name of the file to fetch when an export is done */
-  fileName: z.string().nullable(),
-  error: z
-    .object({
-      code: z.string(),
-      message: z.string(),
-      details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
-    })
-    .nullable(),
-});
-
-/** A job as the list of what is under way has it. */
-export const jobEntry = job.extend({
-  /** the project's name, or the file's that is brought in */
-  subject: z.string(),
-  since: z.string(),
-});
-
 /** RFC 9457 problem document. `code` is stable; `detail` is for people. */
 export const problem = z.object({
   type: z.string(),
@@ -133,40 +108,17 @@ export const savedProject = project.extend({ plan: planSchema.nullable() });
 /** Where a project stands, told whenever that changes. */
 export const projectNews = z.object({ project: z.string(), revision: z.number().int(), name: z.string() });
 export const renameProject = z.strictObject({ name: projectName });
-export const startExport = z.strictObject({
-  revision,
-  format: z.enum(EXPORT_FORMATS),
-  /** keys of the pieces to write */
-  pieces: z.array(text.max(2000)).min(1).max(5000),
-  /** in their assembled places, each as it lies on the bed, the plan's beds with those pieces that are chosen, or the assembly sheet */
-  as: z.enum(['place', 'print', 'beds', 'sheet']).default('place'),
-  /** ids of the beds to write; without them all */
-  beds: z.array(text.min(1).max(80)).max(500).optional(),
-  /** of a sheet */
-  paper: z.enum(['A4', 'LETTER']).optional(),
-});
 
-/** Asks for the model after some steps of a recipe. Steps that are off, and light ones at the end, need not be sent. */
-export const startShape = z.strictObject({
-  steps: z.array(stepSchema).max(200),
-  /** ids of bodies that steps for all bodies leave out */
-  locked: z.array(z.string().max(40)).max(5000).default([]),
-});
-
-export type StartShape = z.infer<typeof startShape>;
 export type BodySummary = z.infer<typeof bodySummary>;
 export type PlanSummary = z.infer<typeof planSummary>;
 export type ProjectCard = z.infer<typeof projectCard>;
 export type Project = z.infer<typeof project>;
-export type Job = z.infer<typeof job>;
-export type JobEntry = z.infer<typeof jobEntry>;
 export type Problem = z.infer<typeof problem>;
 /** What is sent with an act on a plan, so that one that is sent again is done once. */
 export type Act = z.infer<typeof stepRevision>;
 export type SavedProject = z.infer<typeof savedProject>;
 export type ProjectNews = z.infer<typeof projectNews>;
 export type SavePlan = z.infer<typeof savePlan>;
-export type StartExport = z.input<typeof startExport>;
 
 const id = encodeURIComponent;
 
@@ -183,10 +135,7 @@ export const routes = {
   redo: (p: string) => `/api/projects/${id(p)}/redo`,
   projectEvents: '/api/projects/events',
   thumbnail: (p: string, version: string) => `/api/projects/${id(p)}/thumbnail?v=${id(version)}`,
-  exports: (p: string) => `/api/projects/${id(p)}/exports`,
-  shapes: (p: string) => `/api/projects/${id(p)}/shapes`,
-  health: (p: string) => `/api/projects/${id(p)}/health`,
-  archive: (p: string) => `/api/projects/${id(p)}/archive`,
+  askedJob: (p: string, kind: AskedJob) => `/api/projects/${id(p)}/jobs/${kind}`,
   jobs: '/api/jobs',
   job: (j: string) => `/api/jobs/${id(j)}`,
   jobForAll: (j: string) => `/api/jobs/${id(j)}?all=yes`,

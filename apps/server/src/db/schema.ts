@@ -1,5 +1,5 @@
-import type { EndedPrint, Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
-import type { LogEntry, PlanInput, StepInput } from '@gephyra/core';
+import type { Equipment, Job, PlanSummary, Print, Project } from '@gephyra/contract';
+import type { LogEntry, PlanInput } from '@gephyra/core';
 import { boolean, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -60,22 +60,14 @@ export const gestures = pgTable(
   (t) => [primaryKey({ columns: [t.projectId, t.id] })],
 );
 
-/** What a job was asked to do; enough to do it again after a crash. */
-export type JobInput = { hash: string; fileName: string; allowTruncated: boolean } & (
-  | { kind: 'import' }
-  | { kind: 'shape' | 'health'; steps: StepInput[]; locked: string[] }
-  | { kind: 'archive'; projectName: string; plan: PlanInput; prints?: { print: EndedPrint; hash: string }[] }
-  | {
-      kind: 'export';
-      projectName: string;
-      plan: PlanInput;
-      format: string;
-      pieces: string[];
-      as?: 'place' | 'print' | 'beds' | 'sheet';
-      paper?: 'A4' | 'LETTER';
-      beds?: string[];
-    }
-);
+/** What a job was asked to do: of which file, and what its kind records beside. Enough to do it again after a crash. */
+export interface JobInput {
+  readonly kind: Job['kind'];
+  readonly hash: string;
+  readonly fileName: string;
+  readonly allowTruncated: boolean;
+  readonly [recorded: string]: unknown;
+}
 
 export const jobs = pgTable('jobs', {
   id: text('id').primaryKey(),

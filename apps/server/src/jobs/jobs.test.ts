@@ -32,7 +32,7 @@ afterAll(async () => {
   await rm(data, { recursive: true, force: true });
 });
 const begin = async (p: Project, wanted: object = slow): Promise<Job> =>
-  (await client.call<Job>(routes.shapes(p.id), 'POST', wanted)).body;
+  (await client.call<Job>(routes.askedJob(p.id, 'shape'), 'POST', wanted)).body;
 const listed = async (): Promise<JobEntry[]> => (await client.call<JobEntry[]>(routes.jobs)).body;
 /** What somebody asked for: cards come and go by themselves. */
 const underWay = async (): Promise<JobEntry[]> => (await listed()).filter((j) => j.kind !== 'summary');

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import type { EndedPrint, Job, JobEntry, Project, StartExport, StartShape } from '@gephyra/contract';
-import { GephyraError, parsePlan, plainText, type StepInput, splitRecipe } from '@gephyra/core';
+import type { AskedJob, EndedPrint, Job, JobEntry, JobWanted, Project } from '@gephyra/contract';
+import { GephyraError, parsePlan, plainText } from '@gephyra/core';
 import { and, asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs.ts';
 import type { Database } from '../db/open.ts';
@@ -9,7 +9,14 @@ import { type JobInput, jobs } from '../db/schema.ts';
 import type { Prints } from '../printers/prints.ts';
 import type { Projects } from '../projects.ts';
 import { beyondKeeping } from './forget.ts';
-import { type ImportResult, jobKind, type WorkRequest, type WorkResult } from './kinds/index.ts';
+import {
+  askedKind,
+  type ExportWish,
+  type ImportResult,
+  jobKind,
+  type WorkRequest,
+  type WorkResult,
+} from './kinds/index.ts';
 import { Summaries } from './summaries.ts';
 import { usualThreads, Workbench } from './workbench.ts';
 
@@ -146,48 +153,15 @@ export class Jobs {
     this.bench.warm();
   }
 
-  async startImport(input: Extract<JobInput, { kind: 'import' }>): Promise<Job> {
-    return this.add(input, null, randomUUID());
+  async startImport(file: { hash: string; fileName: string; allowTruncated: boolean }): Promise<Job> {
+    return this.add({ kind: 'import', ...file }, null, randomUUID());
   }
 
-  /** Writes pieces of a revision. The same export asked for again is the finished one. */
-  async startExport(projectId: string, wanted: StartExport): Promise<Job> {
+  /** Starts what a page asks for. The same asked again is the one that runs or is finished. Throws what its kind throws of the wish. */
+  async ask<K extends AskedJob>(projectId: string, kind: K, wanted: JobWanted<K>): Promise<Job> {
     const project = await this.projects.get(projectId);
-    if (project.revision !== wanted.revision) {
-      throw new GephyraError('plan.stale', 'The plan has changed since the export was opened. Open it again.');
-    }
-    return this.once(projectId, {
-      kind: 'export',
-      ...fileOf(project),
-      projectName: project.name,
-      plan: project.plan,
-      format: wanted.format,
-      pieces: [...wanted.pieces].sort(),
-      ...(wanted.as && wanted.as !== 'place' && { as: wanted.as }),
-      ...(wanted.as === 'sheet' && { paper: wanted.paper ?? 'A4' }),
-      ...(wanted.as === 'beds' && wanted.beds && { beds: [...wanted.beds].sort() }),
-    });
-  }
-
-  /** Computes the model after some steps of a recipe, or its health. What was computed before is not computed again. */
-  async startShape(projectId: string, kind: 'shape' | 'health', wanted: StartShape): Promise<Job> {
-    const project = await this.projects.get(projectId);
-    const { heavy } = splitRecipe(wanted.steps);
-    // ids of steps say nothing about the result
-    const steps = heavy.map(({ id: _, ...step }) => step as StepInput);
-    return this.once(projectId, { kind, ...fileOf(project), steps, locked: [...wanted.locked].sort() });
-  }
-
-  /** Packs a project, its source, its plan and what was printed, into one file. */
-  async startArchive(projectId: string): Promise<Job> {
-    const project = await this.projects.get(projectId);
-    return this.once(projectId, {
-      kind: 'archive',
-      ...fileOf(project),
-      projectName: project.name,
-      plan: project.plan,
-      prints: await this.prints.ended(projectId),
-    });
+    const recorded = await askedKind(kind).record(wanted, { project, prints: () => this.prints.ended(projectId) });
+    return this.once(projectId, { kind, ...fileOf(project), ...recorded });
   }
 
   /** Starts a job, or gives the one with the same input that runs or has been done. */
@@ -224,13 +198,14 @@ export class Jobs {
     wanted: { project: string; bed: string; pieces: readonly { piece: string; copy: number }[] },
   ): Promise<{ hash: string }> {
     const { input, projectId, result } = await this.row(id);
-    if (!result || input.kind !== 'export' || input.as !== 'beds' || projectId !== wanted.project) {
+    const written = input.kind === 'export' ? (input as unknown as ExportWish) : null;
+    if (!result || written?.as !== 'beds' || projectId !== wanted.project) {
       throw new GephyraError('print.export', 'A print starts from a finished export of beds of its own project.');
     }
-    const written = input.beds?.includes(wanted.bed) ?? true;
-    const bed = written ? parsePlan(input.plan).beds.find((b) => b.id === wanted.bed) : undefined;
+    const isWritten = written.beds?.includes(wanted.bed) ?? true;
+    const bed = isWritten ? parsePlan(written.plan).beds.find((b) => b.id === wanted.bed) : undefined;
     const lies = (p: { piece: string; copy: number }): boolean =>
-      input.pieces.includes(p.piece) && !!bed?.pieces.some((b) => b.piece === p.piece && b.copy === p.copy);
+      written.pieces.includes(p.piece) && !!bed?.pieces.some((b) => b.piece === p.piece && b.copy === p.copy);
     if (!wanted.pieces.every(lies)) {
       throw new GephyraError(
         'print.bed',
@@ -334,7 +309,9 @@ export class Jobs {
     };
     const run = async ({ kind, ...rest }: JobInput): Promise<WorkResult> => {
       const located = <T extends { hash: string }>(file: T) => ({ ...file, path: this.blobs.path(file.hash) });
-      const request = { do: kind, ...located(rest), ...('prints' in rest && { prints: rest.prints?.map(located) }) };
+      // files beside the model that a kind has recorded
+      const { prints } = rest as { prints?: readonly { hash: string }[] };
+      const request = { do: kind, ...located(rest), ...(prints && { prints: prints.map(located) }) };
       const result = await this.bench.run(request as WorkRequest, {
         project: row.projectId,
         rank: jobKind(kind).isLight(rest) ? 'light' : 'wanted',
@@ -359,7 +336,7 @@ export class Jobs {
     if (result.do === 'import') {
       const projectId = await this.imported(row, result, run);
       // whoever opens the project asks for this first, and the thread still has what it read
-      await this.startShape(projectId, 'shape', { steps: [], locked: [] });
+      await this.ask(projectId, 'shape', { steps: [], locked: [] });
       this.summaries.wish(projectId);
     } else if (result.do === 'file') {
       const { hash } = await this.blobs.put([result.bytes], result.bytes.length);

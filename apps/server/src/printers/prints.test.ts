@@ -16,7 +16,7 @@ it('a bed is sent with its file, goes on while the server is off, is told to sto
   const bed = { id: 'bed1', printer: 'Desktop 220', pieces: [{ piece: 'b1', x: 60, y: 60 }] };
   const { body: saved } = await client.save(project, 'Fill beds', { ...project.plan, beds: [bed] });
   const wish = { revision: saved.revision, format: '3mf', pieces: ['b1'], as: 'beds' };
-  const { body: begun } = await client.call<Job>(routes.exports(project.id), 'POST', wish);
+  const { body: begun } = await client.call<Job>(routes.askedJob(project.id, 'export'), 'POST', wish);
   const { id: job } = await client.ended(begun.id);
   const order = (more: object = {}) => ({
     project: project.id,
@@ -92,7 +92,7 @@ it('a bed is sent with its file, goes on while the server is off, is told to sto
   const fresh = await freshData();
   const elsewhere = await startServer({ data: fresh, port: 0 });
   const other = new Client(`http://localhost:${elsewhere.port}`);
-  const { body: packing } = await client.call<Job>(routes.archive(project.id), 'POST');
+  const { body: packing } = await client.call<Job>(routes.askedJob(project.id, 'archive'), 'POST');
   await client.ended(packing.id);
   const whole = new Uint8Array(await (await fetch(client.base + routes.jobFile(packing.id))).arrayBuffer());
   const again = await other.project(whole, 'Post.gephyra.zip');
@@ -120,7 +120,9 @@ it('a printer is free again when the project that it is at is deleted, and takes
     const beds = [{ id: 'bed1', printer: 'Desktop 220', pieces: [{ piece: 'b1', x: 60, y: 60 }] }];
     const { revision } = (await client.save(p, 'Fill beds', { ...p.plan, beds })).body;
     const wish = { revision, format: '3mf', pieces: ['b1'], as: 'beds' };
-    const { id: job } = await client.ended((await client.call<Job>(routes.exports(p.id), 'POST', wish)).body.id);
+    const { id: job } = await client.ended(
+      (await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wish)).body.id,
+    );
     const pieces = [{ piece: 'b1', copy: 1, height: 60 }];
     return { project: p.id, job, printer: 'Quay', bed: 'bed1', title: 'Bed 1', pieces, seconds: 7200, layers: 300 };
   };

@@ -1,10 +1,10 @@
 import {
+  isAskedJob,
   PLAN_LIMIT,
   type ProjectNews,
+  readWish,
   renameProject,
   savePlan,
-  startExport,
-  startShape,
   stepRevision,
 } from '@gephyra/contract';
 import { GephyraError, plainText } from '@gephyra/core';
@@ -45,7 +45,7 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
     // the request stays open when the file is refused: what is still coming is read and dropped, so that the answer arrives
     const allowTruncated = request.query.truncated === 'take';
     const job = await blobs.keep(request.iterator({ destroyOnReturn: false }), uploadLimit, (hash) =>
-      jobs.startImport({ kind: 'import', hash, fileName, allowTruncated }),
+      jobs.startImport({ hash, fileName, allowTruncated }),
     );
     response.status(202).json(job);
   });
@@ -107,20 +107,10 @@ export function projectRoutes({ projects, jobs, blobs, uploadLimit }: Needs): Ro
     });
   }
 
-  router.post('/:id/exports', json, async (request, response) => {
-    response.status(202).json(await jobs.startExport(idOf(request), startExport.parse(request.body)));
-  });
-
-  router.post('/:id/shapes', json, async (request, response) => {
-    response.status(202).json(await jobs.startShape(idOf(request), 'shape', startShape.parse(request.body)));
-  });
-
-  router.post('/:id/health', json, async (request, response) => {
-    response.status(202).json(await jobs.startShape(idOf(request), 'health', startShape.parse(request.body)));
-  });
-
-  router.post('/:id/archive', async (request, response) => {
-    response.status(202).json(await jobs.startArchive(idOf(request)));
+  router.post('/:id/jobs/:kind', json, async (request, response) => {
+    const kind = String(request.params.kind);
+    if (!isAskedJob(kind)) throw new GephyraError('route.unknown', 'There is no such work to ask for.');
+    response.status(202).json(await jobs.ask(idOf(request), kind, readWish(kind, request.body ?? {})));
   });
 
   router.get('/:id/thumbnail', async (request, response) => {

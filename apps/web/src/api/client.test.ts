@@ -21,7 +21,7 @@ afterEach(() => void vi.unstubAllGlobals());
 describe('an answer of the server', () => {
   it('is taken when it has the shape that was agreed on', async () => {
     answering(202, begun);
-    expect(await api.startArchive('p1')).toEqual(begun);
+    expect(await api.ask('p1', 'archive', {})).toEqual(begun);
     vi.stubGlobal('fetch', async () => ({ ok: true, status: 204, json: () => Promise.reject(new Error('no body')) }));
     expect(await api.remove('p1')).toBeUndefined();
   });
@@ -29,7 +29,7 @@ describe('an answer of the server', () => {
   it('of another shape is refused in words, as one of a newer server', async () => {
     for (const body of [{ ...begun, state: 'resting' }, { ...begun, progress: 'half' }, null, undefined, 'done']) {
       answering(202, body);
-      const error = await api.startArchive('p1').catch((e: unknown) => e);
+      const error = await api.ask('p1', 'archive', {}).catch((e: unknown) => e);
       expect(error).toMatchObject({ code: 'answer.foreign' });
       expect(String(error)).toContain('Reload it');
     }

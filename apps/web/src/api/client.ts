@@ -1,9 +1,11 @@
 import {
   type Act,
+  type AskedJob,
   type Equipment,
   equipmentRecord,
   healthReport,
   type Job,
+  type JobWish,
   job,
   jobEntry,
   type PrintAction,
@@ -12,9 +14,7 @@ import {
   project,
   projectCard,
   routes,
-  type StartExport,
   type StartPrint,
-  type StartShape,
   savedProject,
   UPLOAD_LIMIT,
 } from '@gephyra/contract';
@@ -86,10 +86,9 @@ export const api = {
     call(savedProject, routes.plan(id), timed(json('PUT', { ...sent, label, plan }))),
   undo: (id: string, sent: Act) => call(project, routes.undo(id), timed(json('POST', sent))),
   redo: (id: string, sent: Act) => call(project, routes.redo(id), timed(json('POST', sent))),
-  startExport: (id: string, wanted: StartExport) => call(job, routes.exports(id), json('POST', wanted)),
-  startShape: (id: string, wanted: StartShape) => call(job, routes.shapes(id), json('POST', wanted)),
-  startHealth: (id: string, wanted: StartShape) => call(job, routes.health(id), json('POST', wanted)),
-  startArchive: (id: string) => call(job, routes.archive(id), { method: 'POST' }),
+  /** Asks for work about a project, or for what has come of it. */
+  ask: <K extends AskedJob>(id: string, kind: K, wish: JobWish<K>) =>
+    call(job, routes.askedJob(id, kind), json('POST', wish)),
   healthReport: (id: string) => call(healthReport, routes.jobFile(id)),
   equipment: () => call(equipmentRecord, routes.equipment),
   saveEquipment: (basedOn: number, equipment: Equipment) =>

@@ -152,7 +152,7 @@ function useWriting({ as, format, paper, bedsOn, keys }: Choices) {
   const start = async (): Promise<void> => {
     setState({ at: 'working', job: null, share: 0, what: 'Waiting' });
     try {
-      const job = await api.startExport(project.id, {
+      const job = await api.ask(project.id, 'export', {
         revision: project.revision,
         format,
         as,

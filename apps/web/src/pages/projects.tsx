@@ -220,7 +220,7 @@ function Card({ card, changed }: { card: ProjectCard; changed: () => void }) {
     });
   };
   const save = async (): Promise<void> => {
-    const job = await api.startArchive(card.id);
+    const job = await api.ask(card.id, 'archive', {});
     const done = await follow(job, () => {});
     const link = document.createElement('a');
     link.href = routes.jobFile(done.id);

@@ -1,4 +1,4 @@
-import { type JobEntry, routes } from '@gephyra/contract';
+import { JOBS, type JobEntry, routes } from '@gephyra/contract';
 import { format, parseISO } from 'date-fns';
 import useSWR from 'swr';
 import { api } from '../api/client.ts';
@@ -6,15 +6,6 @@ import { Bar } from '../ui/bar.tsx';
 import { Button } from '../ui/button.tsx';
 import { Dialog } from '../ui/dialog.tsx';
 import { useToasts } from '../ui/toasts.tsx';
-
-const WORDS: Record<JobEntry['kind'], string> = {
-  import: 'bringing in',
-  shape: 'steps of the recipe',
-  health: 'health report',
-  export: 'writing pieces',
-  archive: 'packing the project',
-  summary: 'picture of the card',
-};
 
 /** What runs or waits on the server, of all projects. */
 export function useUnderWay(): { jobs: readonly JobEntry[]; refresh: () => void } {
@@ -37,15 +28,15 @@ export function UnderWayList() {
           <div className="min-w-0 grow">
             <p className="truncate">
               <span className="font-semibold">{job.subject}</span>{' '}
-              <span className="text-ink-soft">{WORDS[job.kind]}</span>
+              <span className="text-ink-soft">{JOBS[job.kind].words}</span>
             </p>
             <p className="truncate text-ink-soft text-sm">
               {job.state === 'queued' ? 'Waits for its turn' : job.what || 'Runs'}
               {`, since ${format(parseISO(job.since), 'HH:mm')}`}
             </p>
           </div>
-          {job.state === 'running' && <Bar label={`${job.subject}, ${WORDS[job.kind]}`} share={job.progress} />}
-          <Button aria-label={`Cancel ${WORDS[job.kind]} of ${job.subject}`} onClick={() => cancel(job)}>
+          {job.state === 'running' && <Bar label={`${job.subject}, ${JOBS[job.kind].words}`} share={job.progress} />}
+          <Button aria-label={`Cancel ${JOBS[job.kind].words} of ${job.subject}`} onClick={() => cancel(job)}>
             Cancel
           </Button>
         </li>

@@ -1,4 +1,4 @@
-import type { Job, StartShape } from '@gephyra/contract';
+import type { Job, JobWish } from '@gephyra/contract';
 import { type Plan, splitRecipe } from '@gephyra/core';
 import type { ModelView } from '../engine/types.ts';
 
@@ -17,7 +17,7 @@ export interface ShaperState {
 
 /** What the shaper asks of the server and of the page's worker. */
 export interface ShaperTools {
-  start(wanted: StartShape): Promise<Job>;
+  start(wanted: JobWish<'shape'>): Promise<Job>;
   /** until the job ends; throws an Error, with the code `cancelled` when it was */
   follow(job: Job, changed: (job: Job) => void): Promise<Job>;
   cancel(job: string): Promise<void>;

@@ -51,7 +51,7 @@ export function useShaped(projectId: string, plan: Plan): ShapedWork {
     void died.then(() => setDeaths(({ count }) => ({ count: count + 1, again: count + 1 < MOST_DEATHS })));
     const searcher = new Searcher();
     const shaper = new Shaper({
-      start: (wanted) => api.startShape(projectId, wanted),
+      start: (wanted) => api.ask(projectId, 'shape', wanted),
       follow,
       cancel: api.cancel,
       load: async (job) => {

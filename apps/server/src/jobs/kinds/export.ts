@@ -23,9 +23,9 @@ import {
 } from '@gephyra/core';
 import { type Paper, sheetPdf } from '@gephyra/sheet';
 import { computed, sourceOf } from '../models.ts';
-import { type JobKind, MIB, MINUTE, type Tell } from './kind.ts';
+import { type AskedKind, MIB, MINUTE, type Tell } from './kind.ts';
 
-interface ExportWish {
+export interface ExportWish {
   readonly plan: unknown;
   readonly projectName: string;
   readonly format: ExportFormat;
@@ -39,10 +39,24 @@ interface ExportWish {
 const deflate: Deflate = (bytes) => deflateRawSync(bytes, { level: 1 });
 
 /** Pieces as files, in one archive. */
-export const exporting: JobKind<ExportWish> = {
+export const exporting: AskedKind<'export', ExportWish> = {
   deadline: 30 * MINUTE,
   isLight: () => false,
   keep: { newest: 60, days: 30, bytes: 2048 * MIB },
+  record(wanted, { project }) {
+    if (project.revision !== wanted.revision) {
+      throw new GephyraError('plan.stale', 'The plan has changed since the export was opened. Open it again.');
+    }
+    return {
+      projectName: project.name,
+      plan: project.plan,
+      format: wanted.format,
+      pieces: [...wanted.pieces].sort(),
+      ...(wanted.as !== 'place' && { as: wanted.as }),
+      ...(wanted.as === 'sheet' && { paper: wanted.paper ?? 'A4' }),
+      ...(wanted.as === 'beds' && wanted.beds && { beds: [...wanted.beds].sort() }),
+    };
+  },
   async work(request, tell) {
     const project = await computed(request, tell, Infinity);
     const { palette } = sourceOf(request, tell).found;

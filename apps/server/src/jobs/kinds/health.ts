@@ -1,14 +1,15 @@
 import type { HealthReport } from '@gephyra/contract';
 import { diagnose, isClosed, modelBox, overlapping, sizeOf } from '@gephyra/core';
 import { shapedOf } from '../models.ts';
-import { type JobKind, MIB, MINUTE } from './kind.ts';
-import type { RecipeWish } from './shape.ts';
+import { type AskedKind, MIB, MINUTE } from './kind.ts';
+import { type RecipeWish, recorded } from './shape.ts';
 
 /** Health of every body after a recipe, as JSON: bodies, and pairs that overlap. */
-export const health: JobKind<RecipeWish> = {
+export const health: AskedKind<'health', RecipeWish> = {
   deadline: 15 * MINUTE,
   isLight: () => false,
   keep: { newest: 60, days: 90, bytes: 64 * MIB },
+  record: recorded,
   async work(request, tell) {
     const { bodies } = await shapedOf(request, request.steps, request.locked, () => {});
     const modelSize = Math.hypot(...sizeOf(modelBox(bodies)));

@@ -1,4 +1,4 @@
-import type { BodySummary, PlanSummary } from '@gephyra/contract';
+import type { AskedJob, BodySummary, EndedPrint, JobWanted, PlanSummary, Project } from '@gephyra/contract';
 import type { Archived } from '../archive.ts';
 import type { ModelRequest } from '../models.ts';
 
@@ -43,4 +43,20 @@ export interface JobKind<Wish> {
   readonly keep: Keep | null;
   /** Done on a worker thread. Throws GephyraError. */
   work(request: ModelRequest & Wish, tell: Tell): Promise<WorkResult> | WorkResult;
+}
+
+/** What a wish is about. */
+export interface Desk {
+  readonly project: Project;
+  /** its prints that have ended, with what each was printed from */
+  readonly prints: () => Promise<{ print: EndedPrint; hash: string }[]>;
+}
+
+/** A kind that pages ask for. */
+export interface AskedKind<K extends AskedJob, Wish, Recorded = Wish> extends JobKind<Wish> {
+  /**
+   * What is recorded of a wish beside the model: enough to do it again after a crash, and nothing else, for two that are recorded alike are
+   * done once. Throws GephyraError `plan.stale` where it was about a plan that is no longer the newest.
+   */
+  record(wanted: JobWanted<K>, desk: Desk): Recorded | Promise<Recorded>;
 }

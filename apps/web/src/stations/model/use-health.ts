@@ -27,7 +27,7 @@ export function useHealth(): HealthWork {
     let alive = true;
     const run = async (): Promise<void> => {
       setWork({ ...WAITING, key });
-      const job = await api.startHealth(project.id, { steps, locked });
+      const job = await api.ask(project.id, 'health', { steps, locked });
       await follow(
         job,
         (now) => alive && setWork({ report: null, what: now.what, share: now.progress, failure: null, key }),

@@ -31,7 +31,7 @@ export async function sendBed(order: {
     printer,
     lying.map((p) => p.estimate.hours),
   );
-  const written = await api.startExport(project.id, {
+  const written = await api.ask(project.id, 'export', {
     revision: project.revision,
     format: '3mf',
     pieces: [...new Set(rows.map((r) => r.piece))],
