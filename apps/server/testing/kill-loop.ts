@@ -86,7 +86,9 @@ export async function killLoop(
       if (status === 409) return;
       if (status !== 200) throw new Error(`a save was refused: ${status} ${body.detail}`);
       acknowledged++;
-      if (body.revision > (known.get(id)?.revision ?? 0)) known.set(id, { revision: body.revision, z });
+      // one that was done before is answered with how the project stands now, which may be another tab's
+      const held = body.plan ? (body.plan.seams[0]?.origin[2] ?? Number.NaN) : z;
+      if (body.revision > (known.get(id)?.revision ?? 0)) known.set(id, { revision: body.revision, z: held });
     };
     const printed = async (project: string, job: string, piece: string): Promise<void> => {
       const { status, body: print } = await client.call<Print>(routes.prints, 'POST', {

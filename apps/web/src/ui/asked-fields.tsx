@@ -16,7 +16,7 @@ export function AskedFields({ fields, set }: { fields: readonly AskedField[]; se
   return (
     <div className="grid grid-cols-2 gap-2">
       {fields.map((field) => (
-        <div key={field.label} className={alone || isWide(field) ? 'col-span-2' : 'flex min-w-0 items-end gap-2'}>
+        <div key={field.label} className={alone || isWide(field) ? 'col-span-2' : 'flex min-w-0 items-end gap-1'}>
           <Field field={field} set={set} />
         </div>
       ))}
@@ -61,7 +61,12 @@ export function MeasureField({ field, set }: { field: Measure; set: SetFields })
         onCommit={(x) => set(says, field.set(kept(x)))}
       />
       {away && (
-        <Button look="quiet" aria-label={away.label} onClick={() => set(away.label, away.set)}>
+        <Button
+          look="quiet"
+          className="shrink-0 px-1.5"
+          aria-label={away.label}
+          onClick={() => set(away.label, away.set)}
+        >
           <Trash2 aria-hidden size={16} />
         </Button>
       )}

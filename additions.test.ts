@@ -1,0 +1,180 @@
+// What docs/architecture.md promises of additions: toys are made by its recipes over the sources, in memory, and the type checker, which
+// wants every record by kind filled, has nothing to say.
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import ts from 'typescript';
+import { describe, expect, it } from 'vitest';
+
+const root = dirname(fileURLToPath(import.meta.url));
+const CORE = 'packages/core/src';
+const SERVER = 'apps/server/src';
+
+const read = (path: string): string => readFileSync(join(root, path), 'utf8');
+
+/** A file as another one is, with some words exchanged. */
+function like(path: string, words: Readonly<Record<string, string>>): string {
+  return Object.entries(words).reduce((text, [from, to]) => {
+    if (!text.includes(from)) throw new Error(`${path} has no “${from}”.`);
+    return text.replaceAll(from, to);
+  }, read(path));
+}
+
+/** What an addition takes: files of its own, and lines in files that are there: [after what, what]. */
+interface Addition {
+  readonly files: Readonly<Record<string, string>>;
+  readonly edits: Readonly<Record<string, readonly (readonly [after: string, line: string])[]>>;
+}
+
+const KINDS = `${CORE}/joints/kinds/index.ts`;
+const jointKind = (name: string, from: string): Addition => ({
+  files: {
+    [`${CORE}/joints/kinds/${name}/index.ts`]: like(`${CORE}/joints/kinds/${from}/index.ts`, {
+      [`'./`]: `'../${from}/`,
+      [`'${from}'`]: `'${name}'`,
+      [`export const ${from}:`]: `export const ${name}:`,
+      [`${from}Schema`]: `${name}Schema`,
+    }),
+  },
+  edits: {
+    [KINDS]: [
+      [`import { ${from} } from './${from}/index.ts';`, `\nimport { ${name} } from './${name}/index.ts';`],
+      ['const KINDS = {', ` ${name},`],
+    ],
+  },
+});
+
+const ADDITIONS: Readonly<Record<string, Addition>> = {
+  'joint kind': jointKind('stud', 'cone'),
+  'carving kind': jointKind('bolt', 'ball'),
+  finding: {
+    files: {},
+    edits: {
+      [`${CORE}/document/finding-kinds.ts`]: [
+        ['export const FINDINGS = {', `\n  'piece.point': { station: 'pieces', when: 'a piece stands on a point' },`],
+      ],
+    },
+  },
+  format: {
+    files: { [`${CORE}/formats/pts.ts`]: like(`${CORE}/formats/stl.ts`, { readStl: 'readPts' }) },
+    edits: {
+      [`${CORE}/formats/file-formats.ts`]: [
+        [`import { readPly, writePly } from './ply.ts';`, `\nimport { readPts } from './pts.ts';`],
+        [`export const MODEL_ENDINGS = ['stl',`, ` 'pts',`],
+        ['export const READERS: Readonly<Record<Ending, Reader>> = {', `\n  pts: { name: 'PTS', read: readPts },`],
+        ['const WRITERS = {', `\n  pts: { offered: 'points', ending: 'pts', together: false, write: () => [] },`],
+      ],
+    },
+  },
+  job: {
+    files: {
+      [`${SERVER}/jobs/kinds/weigh.ts`]: like(`${SERVER}/jobs/kinds/health.ts`, {
+        "'health'": "'weigh'",
+        'const health': 'const weigh',
+      }),
+    },
+    edits: {
+      [`${SERVER}/jobs/kinds/index.ts`]: [
+        [`import { summary } from './summary.ts';`, `\nimport { weigh } from './weigh.ts';`],
+        ['const KINDS = {', ' weigh,'],
+      ],
+      'packages/contract/src/jobs.ts': [
+        ['export const JOBS = {', `\n  weigh: { words: 'weighing', wish: startShape },`],
+      ],
+    },
+  },
+  'print setting': {
+    files: {},
+    edits: {
+      [`${CORE}/document/print-setting.ts`]: [
+        ['export const printSettingSchema = z.strictObject({', '\n  fan: between(0, 1).optional(),'],
+        ['const COMMON: PrintSetting = {', '\n  fan: 1,'],
+        [`ask.share('support', 'Support filled'),`, `\n    ask.share('fan', 'Fan'),`],
+      ],
+    },
+  },
+  station: {
+    files: {
+      'apps/web/src/stations/paint/index.ts': like('apps/web/src/stations/assembly/index.ts', {
+        assembly: 'paint',
+        Assembly: 'Paint',
+      }),
+      'apps/web/src/stations/paint/station.tsx':
+        'export default function PaintStation() {\n  return <h1>Paint</h1>;\n}\n',
+    },
+    edits: {
+      'apps/web/src/stations/registry.ts': [
+        [`import { model } from './model/index.ts';`, `\nimport { paint } from './paint/index.ts';`],
+        ['export const STATIONS: readonly Station[] = [', 'paint, '],
+      ],
+      [`${CORE}/document/finding-kinds.ts`]: [["export type StationId = 'model'", " | 'paint'"]],
+    },
+  },
+};
+
+/** All sources with all additions made, by their paths. */
+function changed(): Map<string, string> {
+  const out = new Map<string, string>();
+  for (const { files, edits } of Object.values(ADDITIONS)) {
+    for (const [path, text] of Object.entries(files)) {
+      if (existsSync(join(root, path))) throw new Error(`${path} is there already.`);
+      out.set(join(root, path), text);
+    }
+    for (const [path, lines] of Object.entries(edits)) {
+      for (const [after, line] of lines) {
+        const text = out.get(join(root, path)) ?? read(path);
+        if (!text.includes(after)) throw new Error(`${path} has no “${after}”.`);
+        out.set(join(root, path), text.replace(after, after + line));
+      }
+    }
+  }
+  return out;
+}
+
+/** Kept for the next time: what is not changed is not read again. */
+let checked: ts.Program | undefined;
+
+/** What the type checker says of the sources, tests left out, with some files as they are given; of one file, or of all. */
+function faults(files: ReadonlyMap<string, string>, one?: string): string[] {
+  const { config } = ts.readConfigFile(join(root, 'tsconfig.json'), ts.sys.readFile);
+  const { options, fileNames } = ts.parseJsonConfigFileContent(config, ts.sys, root);
+  const host = ts.createCompilerHost({ ...options, noEmit: true });
+  const { fileExists, readFile, directoryExists } = host;
+  const folders = new Set([...files.keys()].map((path) => dirname(path)));
+  host.fileExists = (path) => files.has(path) || fileExists(path);
+  host.readFile = (path) => files.get(path) ?? readFile(path);
+  host.directoryExists = (path) => folders.has(path) || (directoryExists?.(path) ?? true);
+  const sources = fileNames.filter((f) => /\/(packages|apps)\//.test(f) && !/\.test\.tsx?$|\/testing\//.test(f));
+  const program = ts.createProgram([...sources, ...files.keys()], { ...options, noEmit: true }, host, checked);
+  checked = program;
+  return ts
+    .getPreEmitDiagnostics(program, one === undefined ? undefined : program.getSourceFile(one))
+    .map((d) => `${d.file?.fileName.replace(root, '')}: ${ts.flattenDiagnosticMessageText(d.messageText, ' ')}`);
+}
+
+describe('additions', () => {
+  it.each([
+    ['joint kind', 1, 1],
+    ['carving kind', 1, 1],
+    ['finding', 0, 1],
+    ['format', 1, 1],
+    ['job', 1, 2],
+    ['print setting', 0, 1],
+    ['station', 2, 2],
+  ])('a %s takes %d files of its own and a few lines in %d that are there', (what, own, there) => {
+    const { files, edits } = ADDITIONS[what];
+    expect([Object.keys(files).length, Object.keys(edits).length]).toEqual([own, there]);
+    for (const lines of Object.values(edits)) expect(lines.length).toBeLessThanOrEqual(4);
+  });
+
+  it('made by these recipes are complete, as the type checker sees it', () => {
+    expect(faults(changed())).toEqual([]);
+  });
+
+  it('that leave a line out are not', () => {
+    const files = changed();
+    const registry = join(root, `${SERVER}/jobs/kinds/index.ts`);
+    files.set(registry, files.get(registry)!.replace('const KINDS = { weigh,', 'const KINDS = {'));
+    expect(faults(files, registry).join()).toContain('weigh');
+  });
+});
