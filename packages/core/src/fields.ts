@@ -23,4 +23,3 @@ export const between = (low: number, high: number) =>
     .number({ error: 'must be a number' })
     .min(low, `must be from ${low} to ${high}`)
     .max(high, `must be from ${low} to ${high}`);
-export const degrees = (d: number): number => (d * Math.PI) / 180;

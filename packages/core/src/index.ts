@@ -28,5 +28,5 @@ export * from './seams/index.ts';
 export * from './show/index.ts';
 export * from './skin/index.ts';
 export * from './solid/index.ts';
-export { mm } from './units.ts';
+export { degrees, mm, radians } from './units.ts';
 export * from './weigh.ts';

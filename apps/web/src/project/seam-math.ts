@@ -2,6 +2,7 @@ import {
   type Affine,
   axisVector,
   bladesOf,
+  degrees,
   dot,
   inverse,
   makeFrame,
@@ -10,6 +11,7 @@ import {
   type Plan,
   perAxis,
   planeInSource,
+  radians,
   type Seam,
   seamPlace,
   seamsBefore,
@@ -36,9 +38,9 @@ export const otherAxes = (axis: number): [number, number] => (axis === 0 ? [1, 2
 export function leans(normal: Triple): [number, number] {
   const axis = baseAxis(normal);
   const [a, b] = otherAxes(axis);
-  const degrees = (x: number): number => (Math.atan2(x, normal[axis]) * 180) / Math.PI;
+  const lean = (x: number): number => degrees(Math.atan2(x, normal[axis]));
   const tidy = (x: number): number => Number((normal[axis] < 0 ? x - Math.sign(x) * 180 : x).toFixed(6)) + 0;
-  return [tidy(degrees(normal[a])), tidy(degrees(normal[b]))];
+  return [tidy(lean(normal[a])), tidy(lean(normal[b]))];
 }
 
 /** The normal of a seam across an axis that leans by two angles in degrees. */
@@ -46,8 +48,8 @@ export function leaning(axis: number, first: number, second: number): Vec {
   const [a, b] = otherAxes(axis);
   const n: Vec = [0, 0, 0];
   n[axis] = 1;
-  n[a] = Math.tan((first * Math.PI) / 180);
-  n[b] = Math.tan((second * Math.PI) / 180);
+  n[a] = Math.tan(radians(first));
+  n[b] = Math.tan(radians(second));
   const l = Math.hypot(...n);
   return n.map((x) => Number((x / l).toFixed(12)) + 0) as Vec;
 }
@@ -176,8 +178,8 @@ export function tilted(
 }
 
 /** A seam's normal turned about one of its own directions by degrees. */
-export function turnedBy(normal: Triple, about: Triple, degrees: number): Triple {
-  return mapVector(turning(about, (degrees * Math.PI) / 180, [0, 0, 0]), normal);
+export function turnedBy(normal: Triple, about: Triple, by: number): Triple {
+  return mapVector(turning(about, radians(by), [0, 0, 0]), normal);
 }
 
 /** The foot of a place on a seam's plane. */

@@ -1,4 +1,14 @@
-import { CREASE, determinant, distance, inverse, MOST_MARKS, mapPoint, type ShowMark } from '@gephyra/core';
+import {
+  CREASE,
+  degrees,
+  determinant,
+  distance,
+  inverse,
+  MOST_MARKS,
+  mapPoint,
+  radians,
+  type ShowMark,
+} from '@gephyra/core';
 import { useEffect, useState } from 'react';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
@@ -19,7 +29,7 @@ export function ShowFaces() {
   const { plan, view, change } = useProject();
   const { picker, setPicker } = useWorkspace();
   const [by, setBy] = useState<By>('face');
-  const [crease, setCrease] = useState(Math.round((CREASE * 180) / Math.PI));
+  const [crease, setCrease] = useState(Math.round(degrees(CREASE)));
   const [radius, setRadius] = useState(10);
   const [marking, setMarking] = useState<'on' | 'off' | null>(null);
   const map = view?.map;
@@ -31,7 +41,7 @@ export function ShowFaces() {
     const off = marking === 'off';
     const mark = ({ at }: PickedPlace): ShowMark => ({
       at: [...mapPoint(back, at)],
-      angle: by === 'face' ? (crease * Math.PI) / 180 : Math.PI,
+      angle: by === 'face' ? radians(crease) : Math.PI,
       ...(by === 'brush' && { radius: radius / Math.cbrt(Math.abs(determinant(map))) }),
       off,
     });

@@ -1,8 +1,7 @@
-import type { AskedField, Fields, Measure } from '@gephyra/core';
+import { type AskedField, degrees, type Fields, type Measure, radians } from '@gephyra/core';
 import { Trash2 } from 'lucide-react';
 import { Button } from './button.tsx';
 import { Choice } from './choice.tsx';
-import { degrees, radians } from './degrees.ts';
 import { NumberField } from './number-field.tsx';
 import { Pick } from './pick.tsx';
 import { Tick } from './tick.tsx';

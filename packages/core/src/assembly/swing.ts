@@ -3,6 +3,7 @@ import { everywhere } from '../joining/index.ts';
 import type { JointForm } from '../joints/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
+import { radians } from '../units.ts';
 import { takesPart } from './blocking.ts';
 
 /** How far two groups of pieces can be swung about a joint, as found by trying. Angles in radians, lengths mm, on the model. */
@@ -20,10 +21,10 @@ export interface Swing {
 
 /** It is tried in so many directions, by steps, up to so far, and to within so much. */
 const WAYS = 8;
-const STEP = (5 * Math.PI) / 180;
-const MOST = (60 * Math.PI) / 180;
-const MOST_OPEN = (175 * Math.PI) / 180;
-const FINE = (0.5 * Math.PI) / 180;
+const STEP = radians(5);
+const MOST = radians(60);
+const MOST_OPEN = radians(175);
+const FINE = radians(0.5);
 /** So much more of the pieces in each other than at rest is a collision, mm³. */
 const MEETS = 0.05;
 /** First only what lies within so many times the farthest place of the face is looked at. */

@@ -19,6 +19,7 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import type { Route } from '../solid/index.ts';
+import { radians } from '../units.ts';
 import type { Blocking } from './blocking.ts';
 import { writtenOrder } from './edit.ts';
 import type { AssemblyStep, Thread } from './model.ts';
@@ -32,7 +33,7 @@ const WALL = 0.5;
 /** A wall may come so much nearer than its radius: chords, and numbers of the kernel, mm. */
 const SLACK = 0.05;
 /** A part may come along it that comes so nearly along it, cosine. */
-const ALONG = Math.cos((0.5 * Math.PI) / 180);
+const ALONG = Math.cos(radians(0.5));
 /** What bends is threaded where it has so many of its diameters before its end; what is moved sideways is out after so many. */
 const FREE = 3;
 const SIDEWAYS = 10;

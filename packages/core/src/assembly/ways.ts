@@ -1,5 +1,6 @@
 import { wayOut } from '../joints/index.ts';
 import { dot, scale, type Vec3 } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 import type { Between, Blocking, Hold } from './blocking.ts';
 
 /** What stands in the way of a step: a piece that comes, and one that stays. */
@@ -11,7 +12,7 @@ export interface Blocker {
 
 /** Most directions that are looked along; two of them differ by more than this, cosine. */
 const MOST_WAYS = 32;
-export const SAME = Math.cos((1 * Math.PI) / 180);
+export const SAME = Math.cos(radians(1));
 
 /** Directions worth looking along: both ways of the faces' normals and the joints' axes, those of most area first. */
 export function waysOf(faces: readonly Between[]): Vec3[] {

@@ -1,4 +1,5 @@
 import type { Vec3 } from '../mesh/index.ts';
+import { degrees } from '../units.ts';
 import type { Hold } from './blocking.ts';
 import type { Thread } from './model.ts';
 
@@ -12,7 +13,7 @@ const AXES = [
 export function comesFrom(out: Vec3): string {
   const axis = out.map(Math.abs).indexOf(Math.max(...out.map(Math.abs)));
   const words = AXES[axis][out[axis] > 0 ? 0 : 1];
-  const lean = (Math.acos(Math.min(1, Math.abs(out[axis]) / Math.hypot(...out))) * 180) / Math.PI;
+  const lean = degrees(Math.acos(Math.min(1, Math.abs(out[axis]) / Math.hypot(...out))));
   return lean < 1 ? words : `${words}, leaning ${lean.toFixed(0)}°`;
 }
 

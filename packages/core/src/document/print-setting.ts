@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { asking, type Measure } from '../asked.ts';
-import { between, degrees } from '../fields.ts';
+import { between } from '../fields.ts';
+import { radians } from '../units.ts';
 
 /** What a printer does with a material; whatever is not said has a starting value. Lengths mm, speeds mm/s. */
 export const printSettingSchema = z.strictObject({
@@ -45,7 +46,7 @@ type Starting = Partial<PrintSetting>;
 
 const COMMON: PrintSetting = {
   layer: 0.2,
-  overhang: degrees(45),
+  overhang: radians(45),
   support: 0.2,
   density: 1.24,
   price: 24,
@@ -68,7 +69,7 @@ const COMMON: PrintSetting = {
 
 const RESIN: Starting = {
   layer: 0.05,
-  overhang: degrees(30),
+  overhang: radians(30),
   support: 0.08,
   density: 1.1,
   price: 38,

@@ -2,6 +2,7 @@ import { crossedTriangles, type Frame, type Region } from '../cut/index.ts';
 import { poleOf } from '../joints/index.ts';
 import { type Blocks, distance, dot, normalize, rayHits, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
 import type { SizedBody } from '../seams/index.ts';
+import { radians } from '../units.ts';
 import type { Evaluation, Piece } from './model.ts';
 
 /** What a seam leaves on one of its sides. */
@@ -24,7 +25,7 @@ export interface SidePiece {
 
 /** Beyond this angle from the upright a face needs support. */
 const OVERHANG = Math.cos(Math.PI / 4);
-const FEATHER = Math.cos((20 * Math.PI) / 180);
+const FEATHER = Math.cos(radians(20));
 
 /** What the selected seam leaves on either side: its pieces with their caps, as bases and as edges. */
 export function seamReadout(e: Evaluation, seam: string): SideReadout[] {
@@ -112,7 +113,7 @@ export interface Showing {
 const LOOKS = 160;
 /** How far above and below the seam the surface is compared, share of the size. */
 const NEIGHBOUR = 0.006;
-const CREASE = Math.cos((30 * Math.PI) / 180);
+const CREASE = Math.cos(radians(30));
 const UNDER = -0.7;
 
 /**

@@ -2,7 +2,7 @@ import { type Finding, type FindingCode, type Mend, type Severity, wallLimits } 
 import { materialOf } from '../joints/index.ts';
 import { followsWall, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
-import { mm } from '../units.ts';
+import { degrees, mm } from '../units.ts';
 import { kindName, MOST_LEAN } from './joint-form.ts';
 import { depthMend, edgeMend, nearestFaceMend } from './joint-mends.ts';
 import type { FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
@@ -60,7 +60,7 @@ export function jointFindings(
     say(
       'joint.lean',
       'stop',
-      `The ${name} leans by ${degrees(formed.leaning)}; up to ${degrees(MOST_LEAN)} can be built.`,
+      `The ${name} leans by ${rounded(formed.leaning)}; up to ${rounded(MOST_LEAN)} can be built.`,
       {
         mend: {
           label: 'Set it square to the face',
@@ -265,4 +265,4 @@ function leastWidth(l: Float64Array): number {
   return best;
 }
 
-const degrees = (angle: number): string => `${((angle * 180) / Math.PI).toFixed(0)}°`;
+const rounded = (angle: number): string => `${degrees(angle).toFixed(0)}°`;

@@ -3,6 +3,7 @@ import type { FormWish, JointForm } from '../joints/index.ts';
 import { gapOf, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { type Affine, dot, mapVector, normalize, type Vec3 } from '../mesh/index.ts';
 import type { SeamPlace } from '../seams/index.ts';
+import { radians } from '../units.ts';
 import type { FormedJoint } from './model.ts';
 
 /** What a joint is called. */
@@ -13,7 +14,7 @@ export const jointGap = (joint: Joint, printer: Printer): number =>
   joint.gap ?? gapOf(joint.fit, joint.kind, printer, kindOf(joint).bought(joint));
 
 /** A joint leaning farther than this from the square cannot be built, radians. */
-export const MOST_LEAN = (45 * Math.PI) / 180;
+export const MOST_LEAN = radians(45);
 
 /** Forms a joint of the plan on its plane. Sizes and gaps are millimetres and do not go by the map. */
 export function formJoint(joint: Joint, place: SeamPlace, map: Affine, printer: Printer): FormedJoint {

@@ -3,6 +3,7 @@ import { excessOf, type Guide, wayOut } from '../joints/index.ts';
 import { converted, followsWall, type JointInput, kindOf } from '../joints/kinds/index.ts';
 import { dot, inverse, mapVector, type Vec3 } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
+import { degrees, radians } from '../units.ts';
 import { kindName } from './joint-form.ts';
 import type { JointContext, MeasuredJoint } from './model.ts';
 import type { JoiningStep } from './steps.ts';
@@ -88,10 +89,10 @@ function noWay(
   const others = guides.map((g) => g.joint.joint.id);
   const mends: Mend[] = [];
   const steep = out ? Math.acos(Math.min(1, Math.abs(dot(out, m.formed.axis)))) : Math.PI;
-  if (out && steep < (40 * Math.PI) / 180 && !followsWall(joint)) {
+  if (out && steep < radians(40) && !followsWall(joint)) {
     const lean = mapVector(inverse(context.map), out).map((x) => Number(x.toFixed(9))) as [number, number, number];
     mends.push({
-      label: `Lean it by ${((steep * 180) / Math.PI).toFixed(0)}° along the others`,
+      label: `Lean it by ${(degrees(steep)).toFixed(0)}° along the others`,
       change: { do: 'setJoint', id: joint.id, set: { lean } },
     });
   }

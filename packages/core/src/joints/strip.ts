@@ -1,5 +1,6 @@
 import type { FlatRegion } from '../cut/index.ts';
 import { type Loop2, loopLength } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** The mean thickness of a region and how long it would be as a strip of that thickness, mm. */
 export function stripOf(region: FlatRegion): { thickness: number; length: number } {
@@ -38,7 +39,7 @@ export function endsOf(region: FlatRegion): [number, number] | null {
   });
   const peaks: number[] = [];
   for (const i of sums.map((_, k) => k).sort((a, b) => sums[b] - sums[a] || a - b)) {
-    if (sums[i] < (130 * Math.PI) / 180) break;
+    if (sums[i] < radians(130)) break;
     if (peaks.every((p) => ringGap(along[p], along[i], total) > 5 * thickness)) peaks.push(i);
   }
   if (peaks.length !== 2) return null;

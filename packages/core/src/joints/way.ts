@@ -1,4 +1,5 @@
 import { cross, dot, normalize, type Vec3, vecOf } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** A joint's hold on how two groups may be drawn apart: directions within `freedom` radians of its axis. */
 export interface Guide {
@@ -7,9 +8,9 @@ export interface Guide {
 }
 
 /** Kept of every joint's freedom, so that what is allowed is allowed with ease; radians. */
-const SPARE = (0.5 * Math.PI) / 180;
+const SPARE = radians(0.5);
 /** How far two straight joints may differ, radians. */
-const STRAIGHT = (0.05 * Math.PI) / 180;
+const STRAIGHT = radians(0.05);
 
 /** How far a direction is beyond what a guide allows, radians; not above 0 where it may go that way. */
 export const excessOf = (way: Vec3, { axis, freedom }: Guide): number =>

@@ -27,6 +27,7 @@ import {
 import { crossedBodies, csvCell, type ExportFile, fileFaults, mirrorImage, safeName } from '../output/index.ts';
 import { layDown } from '../print/index.ts';
 import { passingWithin } from '../repair/index.ts';
+import { degrees } from '../units.ts';
 import { bedName } from './bed-findings.ts';
 import { bedHours, leadOf } from './fill.ts';
 import type { PiecePrint } from './model.ts';
@@ -257,7 +258,7 @@ function bedsCsv(
           at.copy,
           at.x.toFixed(2),
           at.y.toFixed(2),
-          ((at.spin * 180) / Math.PI).toFixed(1),
+          degrees(at.spin).toFixed(1),
           print.estimate.hours.toFixed(2),
           print.estimate.grams.toFixed(1),
         ]

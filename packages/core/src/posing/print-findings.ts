@@ -1,6 +1,6 @@
 import { type Finding, type Mend, type Plan, printSettingOf } from '../document/index.ts';
 import type { Figures } from '../print/index.ts';
-import { mm } from '../units.ts';
+import { degrees, mm } from '../units.ts';
 import type { PiecePrint } from './model.ts';
 import { type PrintContext, printerOfPrint } from './prints.ts';
 import { type SpoiltRest, spoiltRests } from './sides.ts';
@@ -101,7 +101,7 @@ export function printFindings(context: PrintContext, prints: readonly PiecePrint
           code: 'print.warps',
           severity: 'warn',
           where,
-          message: `${piece.code} rests on ${mm(f.restLength)}, longer than the ${mm(longest)} from which ${printer.material ?? 'its material'} lifts at its ends${sharp ? `, the sooner as it has a corner of ${Math.round((f.restCorner * 180) / Math.PI)}°` : ''}. ${braced ? 'Another' : 'A brim, another'} pose or a shorter piece will help.`,
+          message: `${piece.code} rests on ${mm(f.restLength)}, longer than the ${mm(longest)} from which ${printer.material ?? 'its material'} lifts at its ends${sharp ? `, the sooner as it has a corner of ${Math.round(degrees(f.restCorner))}°` : ''}. ${braced ? 'Another' : 'A brim, another'} pose or a shorter piece will help.`,
           value: f.restLength,
           limit: longest,
           ...(!braced && { mend: brimMend(plan) }),

@@ -4,6 +4,7 @@ import { buildCap, partDiagonals } from '../joints/index.ts';
 import { converted, type Joint, kindOf } from '../joints/kinds/index.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
 import { measurePose, type Pose, type PrintMesh, printRule, upInSource } from '../print/index.ts';
+import { radians } from '../units.ts';
 import type { PiecePrint } from './model.ts';
 import { type PrintContext, printerOfPrint } from './prints.ts';
 
@@ -25,7 +26,7 @@ export interface SpoiltRest {
 const LEAST = 1000;
 const SHARE = 0.2;
 /** A piece rests on a face that looks down this straight. */
-const DOWN = Math.cos((3 * Math.PI) / 180);
+const DOWN = Math.cos(radians(3));
 /** Cells of the raster with which poses are compared, mm. */
 const CELL = 2;
 

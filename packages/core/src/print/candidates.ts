@@ -1,4 +1,5 @@
 import { dot, normalize, scale, sphereDirections, triangleCross, type Vec3 } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 import { layDown, SAME_DIRECTION } from './pose.ts';
 import type { PrintMesh } from './print-mesh.ts';
 
@@ -84,7 +85,7 @@ export function leaned(mesh: PrintMesh, from: Vec3): Candidate[] {
   const x: Vec3 = [map[0], map[1], map[2]];
   const y: Vec3 = [map[4], map[5], map[6]];
   return [15, 30, 45].flatMap((degrees) => {
-    const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+    const [c, s] = [Math.cos(radians(degrees)), Math.sin(radians(degrees))];
     return [x, scale(x, -1), y, scale(y, -1)].map((side) => ({
       up: normalize([c * from[0] + s * side[0], c * from[1] + s * side[1], c * from[2] + s * side[2]]),
       why: { kind: 'tilt', degrees } as const,

@@ -3,15 +3,15 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { runs } from '../../testing/runs.ts';
 import { SOLIDS } from '../../testing/solids.ts';
-import { degrees } from '../fields.ts';
 import { type IndexedMesh, mapped, mapVector, turning, type Vec3 } from '../mesh/index.ts';
 import { loadSimplifier } from '../solid/index.ts';
+import { radians } from '../units.ts';
 import { posesFor, scoreOf } from './choose.ts';
 import { measurePose, type PrintRule } from './figures.ts';
 import type { Pose } from './pose.ts';
 import { type PrintMesh, printMesh, SURFACE } from './print-mesh.ts';
 
-const RULE: PrintRule = { room: [216, 216, 248], overhang: degrees(45), layer: 0.2, density: 0.2, kind: 'filament' };
+const RULE: PrintRule = { room: [216, 216, 248], overhang: radians(45), layer: 0.2, density: 0.2, kind: 'filament' };
 const print = (mesh: IndexedMesh): PrintMesh => printMesh(kernel, mesh);
 const best = (mesh: PrintMesh, wish: Parameters<typeof posesFor>[2] = 'support', rule = RULE) =>
   posesFor(mesh, rule, wish)[0];
@@ -37,7 +37,7 @@ describe('the choice of a pose', () => {
     found.forEach(({ pose: a }, i) => {
       for (const { pose: b } of found.slice(i + 1)) {
         const cosine = a.up[0] * b.up[0] + a.up[1] * b.up[1] + a.up[2] * b.up[2];
-        expect(cosine).toBeLessThan(Math.cos(degrees(12)));
+        expect(cosine).toBeLessThan(Math.cos(radians(12)));
       }
     });
     expect(found.map((o) => o.score)).toEqual(found.map((o) => o.score).sort((x, y) => x - y));
@@ -100,7 +100,7 @@ describe('the choice of a pose', () => {
   it('resin leans what would lie flat', () => {
     const plate = { ...SOLIDS.cube(1) };
     const mesh = print({ ...plate, positions: plate.positions.map((x, i) => x * [60, 60, 4][i % 3]) });
-    const resin = posesFor(mesh, { ...RULE, kind: 'resin', overhang: degrees(30) }, 'support');
+    const resin = posesFor(mesh, { ...RULE, kind: 'resin', overhang: radians(30) }, 'support');
     const kinds = resin.map((o) => o.why.kind);
     expect(resin[0].figures.restArea).toBeLessThan(400);
     expect(kinds).toContain('tilt');

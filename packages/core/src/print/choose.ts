@@ -1,4 +1,5 @@
 import type { Wish } from '../document/index.ts';
+import { radians } from '../units.ts';
 import { apart, type Candidate, candidatesOf, evenDirections, leaned, type PoseReason } from './candidates.ts';
 import { type Figures, measurePose, mostSupport, type PrintRule } from './figures.ts';
 import type { Pose } from './pose.ts';
@@ -18,7 +19,7 @@ const FINE = 0.5;
 /** Options that are kept, so many of them measured finely, and how far apart they are. */
 const KEPT = 6;
 const MEASURED = 3;
-const APART = (12 * Math.PI) / 180;
+const APART = radians(12);
 /** Directions that are looked over where the usual ones disappoint, and how many of them are measured. */
 const MORE = 150;
 const PROMISING = 40;

@@ -3,14 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { runs } from '../../testing/runs.ts';
 import { SOLIDS } from '../../testing/solids.ts';
-import { degrees } from '../fields.ts';
 import { type IndexedMesh, mapped, mapVector, turning, type Vec3, volume } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 import { columnsOf, columnsVolume } from './columns.ts';
 import { measurePose, type PrintRule } from './figures.ts';
 import { layDown, type Pose, UPRIGHT } from './pose.ts';
 import { printMesh } from './print-mesh.ts';
 
-const RULE: PrintRule = { room: [216, 216, 248], overhang: degrees(45), layer: 0.2, density: 0.2, kind: 'filament' };
+const RULE: PrintRule = { room: [216, 216, 248], overhang: radians(45), layer: 0.2, density: 0.2, kind: 'filament' };
 
 const measured = (mesh: IndexedMesh, pose: Pose = UPRIGHT, rule = RULE) =>
   measurePose(printMesh(kernel, mesh), pose, rule, 0.5, true);
@@ -150,7 +150,7 @@ describe('the figures of a pose', () => {
     const rod: IndexedMesh = { positions: positions.map((x, i) => x * [270, 8, 8][i % 3]), triangles, tags };
     const across = measured(rod).figures;
     expect(across.fits).toBe(true);
-    expect(Math.abs(across.turn)).toBeGreaterThan(degrees(30));
+    expect(Math.abs(across.turn)).toBeGreaterThan(radians(30));
     const long = measured({ ...rod, positions: rod.positions.map((x) => x * 1.2) }).figures;
     expect(long.fits).toBe(false);
     expect(Math.max(...long.over)).toBeGreaterThan(0);

@@ -1,4 +1,5 @@
 import type { Polygon } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** The width of a polygon across a direction, that is its extent along (cos, sin), mm. */
 function extentAlong(polygon: Polygon, cos: number, sin: number): number {
@@ -42,7 +43,7 @@ export function turnToFit(polygon: Polygon, width: number, depth: number): { spi
     const flush = ((-a % quarter) + quarter) % quarter;
     angles.add(flush).add(flush - quarter);
   }
-  for (let d = 1; d <= 90; d++) angles.add((d * Math.PI) / 180).add((-d * Math.PI) / 180);
+  for (let d = 1; d <= 90; d++) angles.add(radians(d)).add(radians(-d));
   let best: { spin: number; over: [number, number] } | null = null;
   for (const spin of [...angles].sort((a, b) => Math.abs(a) - Math.abs(b) || b - a)) {
     const [c, s] = [Math.cos(spin), Math.sin(spin)];

@@ -11,6 +11,7 @@ import {
   turningTo,
   type Vec3,
 } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** How a piece lies on the bed. */
 export interface Pose {
@@ -32,7 +33,7 @@ export const poseOnModel = ({ up, spin }: Pick<PoseNote, 'up' | 'spin'>, map: Af
 export const upInSource = (up: Vec3, map: Affine): Vec3 => mapNormal(inverse(map), up);
 
 /** Directions nearer to each other than this are one, radians. */
-export const SAME_DIRECTION = (2 * Math.PI) / 180;
+export const SAME_DIRECTION = radians(2);
 
 /** The turn that lays a piece as its pose says, about the origin. A piece on its head is turned over about x. */
 export function poseTurn({ up, spin }: Pose): Affine {

@@ -20,6 +20,7 @@ import {
   type Vec3,
   vecOf,
 } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 import { rims } from './carve-cell.ts';
 import { numbered } from './faces.ts';
 import { type Facet, facetsIn } from './facets.ts';
@@ -29,7 +30,7 @@ import type { Contacts, KeyedSolid, MatingFace, PartedBody } from './model.ts';
 /** Faces smaller than this are not worth a joint, mm². */
 const LEAST = 12;
 /** Faces up to this far from parallel lie against each other. */
-const PARALLEL = Math.cos((1.5 * Math.PI) / 180);
+const PARALLEL = Math.cos(radians(1.5));
 /** Two facets in one plane, mm. */
 const SAME_PLANE = 0.02;
 

@@ -26,6 +26,7 @@ import {
 import { passingWithin } from '../repair/index.ts';
 import { onShow, type ShownBody } from '../show/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
+import { radians } from '../units.ts';
 import { carveCell, LAP_TAG } from './carve-cell.ts';
 import { glueChannels } from './glue-channels.ts';
 import { seamOfPlane } from './kinds/index.ts';
@@ -52,7 +53,7 @@ const BEYOND = 0.25;
 const INTO = 0.02;
 /** Edges of a rim off one line by less than this are bevelled together, mm, where the skin turns by less than 8°. */
 const ROUGH = 0.02;
-const SAME_SKIN = Math.cos((8 * Math.PI) / 180);
+const SAME_SKIN = Math.cos(radians(8));
 const MOST_MERGED = 50;
 /** Faces that meet in a flatter edge than this (sine) get no relief. */
 const SHALLOW = 0.1;

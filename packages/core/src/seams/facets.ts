@@ -1,5 +1,6 @@
 import type { Solid } from '../cut/index.ts';
 import { type Box, dot, halfEdges, triangleCross, type Vec3, vecOf } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** A flat part of a solid's skin. */
 export interface Facet {
@@ -17,7 +18,7 @@ export interface Facet {
 
 /** How far a vertex may be off a facet's plane, mm. */
 const FLAT = 1e-3;
-const SAME = Math.cos((0.2 * Math.PI) / 180);
+const SAME = Math.cos(radians(0.2));
 
 /** The flat parts of a solid's skin inside a box that are at least `least` mm² large, the largest first. */
 export function facetsIn(solid: Solid, within: Box, least: number): Facet[] {

@@ -1,7 +1,8 @@
 import { principalAxes, type Vec3, vecOf } from '../mesh/index.ts';
+import { radians } from '../units.ts';
 
 /** Sides that differ by less than this are one. */
-const EDGE = Math.cos((30 * Math.PI) / 180);
+const EDGE = Math.cos(radians(30));
 /** Directions in which the sides say less than this of what they say most of leave the place where it is. */
 const LEAST = 0.05;
 /** A place so little outside its cell is drawn into it, as it could be folded through its neighbours there; it may lie so far outside; in cells. */

@@ -1,8 +1,7 @@
-import { type Bed, bedName, hoursText, MATERIALS, type PlacedPiece, printersOf } from '@gephyra/core';
+import { type Bed, bedName, degrees, hoursText, MATERIALS, type PlacedPiece, printersOf, radians } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
-import { degrees, radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';

@@ -1,4 +1,4 @@
-import { bedRoom, boxOfShadow, nameOfCopy, type PlacedPiece, type Printer, placed } from '@gephyra/core';
+import { bedRoom, boxOfShadow, nameOfCopy, type PlacedPiece, type Printer, placed, radians } from '@gephyra/core';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { arrowStep } from '../../ui/arrow-step.ts';
@@ -246,7 +246,7 @@ function pressed(event: KeyboardEvent, at: PlacedPiece, props: Props): boolean {
   else if (locked) return false;
   else if (way && !at.locked) onMove(at, at.x + way[0], at.y + way[1]);
   else if (key === 'r' && !at.locked) {
-    onTurn(at, ((event.shiftKey ? -1 : 1) * (event.altKey ? 1 : 15) * Math.PI) / 180);
+    onTurn(at, (event.shiftKey ? -1 : 1) * radians(event.altKey ? 1 : 15));
   } else if (key === 'l') onLock(at);
   else if (event.key === 'Delete' || event.key === 'Backspace') onTakeOff(at);
   else return false;

@@ -1,4 +1,4 @@
-import { cross, dot, length, normalize, pointAlong, vecOf } from '@gephyra/core';
+import { cross, dot, length, normalize, pointAlong, radians, vecOf } from '@gephyra/core';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import type { Book } from '../../project/shown.ts';
 
@@ -6,7 +6,7 @@ import type { Book } from '../../project/shown.ts';
 const TOWARDS: Triple = [0.55, -0.8, 0.36];
 
 /** How far either half is turned, radians. */
-const ANGLE = (72 * Math.PI) / 180;
+const ANGLE = radians(72);
 
 /**
  * A face's two pieces opened like a book: hinged at the far edge of the face, so that both halves look at whoever looks.

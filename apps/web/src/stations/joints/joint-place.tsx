@@ -1,8 +1,7 @@
-import { IDENTITY, type Joint, type JointFields, kindOf } from '@gephyra/core';
+import { degrees, IDENTITY, type Joint, type JointFields, kindOf, radians } from '@gephyra/core';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { degrees, radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';

@@ -1,11 +1,10 @@
-import { cross, type Plan, type Swing, sameShape } from '@gephyra/core';
+import { cross, degrees, type Plan, radians, type Swing, sameShape } from '@gephyra/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { JointView, Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import type { Swung } from '../../project/shown.ts';
 import { useSearch } from '../../project/use-search.ts';
 import { Button } from '../../ui/button.tsx';
-import { degrees, radians } from '../../ui/degrees.ts';
 import { Facts, Part } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Slide } from '../../ui/slide.tsx';

@@ -1,4 +1,4 @@
-import { inverse, mapPoint, perAxis } from '@gephyra/core';
+import { inverse, mapPoint, perAxis, radians } from '@gephyra/core';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
@@ -87,7 +87,7 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
       mouth,
       blind,
       ...(sink && { sink }),
-      ...(slot && { slot: { width: slot.width, turn: (slot.turn * Math.PI) / 180 } }),
+      ...(slot && { slot: { width: slot.width, turn: radians(slot.turn) } }),
       ...(stock.trim() && { stock: stock.trim() }),
       ...(body && { on: [body] }),
     });

@@ -1,4 +1,4 @@
-import { distance, dot, perAxis, sub } from '@gephyra/core';
+import { degrees, distance, dot, perAxis, sub } from '@gephyra/core';
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
@@ -17,7 +17,7 @@ interface Props {
 export function angleAt([a, b, c]: readonly [Triple, Triple, Triple]): number {
   const l = distance(a, b) * distance(c, b);
   const cosine = l === 0 ? 1 : dot(sub(a, b), sub(c, b)) / l;
-  return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
+  return degrees(Math.acos(Math.max(-1, Math.min(1, cosine))));
 }
 
 /** Distance, angle, and the wall at a place; below them the wearer's measures that are kept with the project. */

@@ -1,4 +1,4 @@
-import { inverse, mapNormal, mapPoint, type StepInput, withIds } from '@gephyra/core';
+import { inverse, mapNormal, mapPoint, radians, type StepInput, withIds } from '@gephyra/core';
 import { useState } from 'react';
 import type { MirrorView, PickView } from '../../engine/probe.ts';
 import { useProject } from '../../project/project.tsx';
@@ -33,13 +33,12 @@ export function PosePanel() {
   const back = inverse(view.map);
   const add = (label: string, step: StepInput) => change(label, { do: 'addStep', step });
   /** Turning on about the same axis changes the last step instead of adding one. */
-  const turn = (degrees: number): void => {
+  const turn = (by: number): void => {
     const last = withIds(plan).recipe.at(-1);
-    const radians = (degrees * Math.PI) / 180;
-    const label = `Turn ${degrees}° about ${axis}`;
+    const label = `Turn ${by}° about ${axis}`;
     if (last?.kind === 'turn' && last.axis === axis && last.enabled) {
-      change(label, { do: 'setStep', id: last.id, set: { angle: last.angle + radians } });
-    } else add(label, { kind: 'turn', axis, angle: radians });
+      change(label, { do: 'setStep', id: last.id, set: { angle: last.angle + radians(by) } });
+    } else add(label, { kind: 'turn', axis, angle: radians(by) });
   };
   const lay = (): void =>
     setPicker({

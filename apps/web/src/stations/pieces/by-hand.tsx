@@ -1,11 +1,20 @@
-import { hoursText, laidOn, type Pose, poseOnModel, turnedPose, UPRIGHT, upInSource, type Vec3 } from '@gephyra/core';
+import {
+  hoursText,
+  laidOn,
+  type Pose,
+  poseOnModel,
+  radians,
+  turnedPose,
+  UPRIGHT,
+  upInSource,
+  type Vec3,
+} from '@gephyra/core';
 import { useState } from 'react';
 import type { LyingView } from '../../engine/prints.ts';
 import type { PieceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';
-import { radians } from '../../ui/degrees.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts } from '../../ui/panels.tsx';
 import { Pick } from '../../ui/pick.tsx';

@@ -1,4 +1,4 @@
-import { IDENTITY, type Seam } from '@gephyra/core';
+import { degrees, IDENTITY, radians, type Seam } from '@gephyra/core';
 import { useProject } from '../../project/project.tsx';
 import { raysOf, seamTitle } from '../../project/seam-math.ts';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -6,7 +6,8 @@ import { Part } from '../../ui/panels.tsx';
 import { AxisView } from './axis-view.tsx';
 import type { SeamSection } from './use-section.ts';
 
-const degrees = (radians: number): number => (((radians * 180) / Math.PI) % 360) + 0;
+/** Within a turn, and never −0. */
+const shown = (angle: number): number => (degrees(angle) % 360) + 0;
 
 /** A fan, looked at along its axis: half-planes that are turned by the handle of the first. */
 export function FanPanel({ seam, section }: { seam: Extract<Seam, { kind: 'fan' }>; section: SeamSection | null }) {
@@ -22,7 +23,7 @@ export function FanPanel({ seam, section }: { seam: Extract<Seam, { kind: 'fan' 
     const [u1, v1] = rays(seam.phase + 0.1)[0];
     const sign = Math.sign(u * v1 - v * u1) || 1;
     const turned = seam.phase + sign * (Math.atan2(y, x) - Math.atan2(v, u));
-    return free ? turned : (Math.round((turned * 180) / Math.PI) * Math.PI) / 180;
+    return free ? turned : radians(Math.round(degrees(turned)));
   };
   return (
     <>
@@ -34,10 +35,10 @@ export function FanPanel({ seam, section }: { seam: Extract<Seam, { kind: 'fan' 
           label: `Turn of ${title}`,
           value: seam.phase,
           shown: degrees,
-          said: (phase) => `${degrees(phase).toFixed(1)} degrees`,
+          said: (phase) => `${shown(phase).toFixed(1)} degrees`,
           least: -360,
           most: 360,
-          step: Math.PI / 180,
+          step: radians(1),
           reach: () => 1,
           handle: (phase) => ({ way: rays(phase)[0] ?? [1, 0], far: null }),
           at,
@@ -58,8 +59,8 @@ export function FanPanel({ seam, section }: { seam: Extract<Seam, { kind: 'fan' 
           <NumberField
             label="Turn"
             unit="°"
-            value={(seam.phase * 180) / Math.PI}
-            onCommit={(x) => set(`Turn ${title}`, { phase: Number(((x * Math.PI) / 180).toFixed(9)) })}
+            value={degrees(seam.phase)}
+            onCommit={(x) => set(`Turn ${title}`, { phase: Number(radians(x).toFixed(9)) })}
           />
         </div>
       </Part>

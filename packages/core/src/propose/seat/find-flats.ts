@@ -16,6 +16,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import { flatsOf, inZone, placeZone, wallOfTag } from '../../seams/index.ts';
+import { radians } from '../../units.ts';
 
 export interface FlatWish {
   /** mm; without it as large as there is room, from 8 to 22 */
@@ -37,7 +38,7 @@ const MOST_SAMPLES = 6000;
 const MOST_TRIES = 60;
 const BESIDE = 2;
 /** The face may turn so far within a flat. */
-const BENT = Math.cos((35 * Math.PI) / 180);
+const BENT = Math.cos(radians(35));
 
 /** Faces that look more ways than this, as a share of those that look one way, slide out along themselves: flats would lock them. */
 const ONE_WAY = 0.5;

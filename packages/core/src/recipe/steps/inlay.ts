@@ -21,6 +21,7 @@ import {
 } from '../../mesh/index.ts';
 import { type Body, shapeOf } from '../../repair/index.ts';
 import { carve, kernelTriangulator } from '../../solid/index.ts';
+import { radians } from '../../units.ts';
 import { freeBodyId } from '../bodies.ts';
 import { inSolids } from '../regroup.ts';
 import { inOrder } from './bench.ts';
@@ -38,7 +39,7 @@ export const inlay: HeavyStep<StepOf<'inlay'>> = {
 };
 
 /** A patch turns away from its mean direction by no more than 80°. */
-const STEEPEST = Math.cos((80 * Math.PI) / 180);
+const STEEPEST = Math.cos(radians(80));
 /** The room for it is open above its highest place, mm. */
 const ABOVE = 1;
 /** Less under it is told, mm. */

@@ -1,3 +1,4 @@
+import { radians } from '../../../units.ts';
 import { areaOf, type FormWish, type JointForm, type Ring, type Stack } from '../../form.ts';
 import { arc, movedLoop } from '../../outline.ts';
 
@@ -16,14 +17,14 @@ export interface BallSizes {
 }
 
 /** It swings so much farther than is said, so that what is said is free, radians. */
-const MARGIN = (1 * Math.PI) / 180;
+const MARGIN = radians(1);
 /** What is left of the face round the neck, mm. */
 const LEDGE = 0.4;
 /** Chords of ball and cup stray no more than this from their circles, mm: their facets stray by that either way. */
 const CHORD = 0.002;
 /** The ball ends and the cup goes straight from these latitudes on, radians. */
-const BALL_END = (60 * Math.PI) / 180;
-const CUP_END = (80 * Math.PI) / 180;
+const BALL_END = radians(60);
+const CUP_END = radians(80);
 /** Corners and steps of the outlines by which walls are measured. */
 const COARSE = 24;
 
@@ -130,10 +131,8 @@ export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
   const around = [
     round((mouth + wish.mouth) / Math.cos(Math.PI / COARSE), 0, COARSE),
     round(Math.max(rim, wide * Math.cos(from / 2)), rimAt, COARSE),
-    ...between(0, (75 * Math.PI) / 180, Math.PI / 12).map((a) =>
-      round(wide * Math.cos(a), centre + wide * Math.sin(a), COARSE),
-    ),
-    round(wide * Math.cos((75 * Math.PI) / 180), Math.max(floor, centre + wide), COARSE),
+    ...between(0, radians(75), Math.PI / 12).map((a) => round(wide * Math.cos(a), centre + wide * Math.sin(a), COARSE)),
+    round(wide * Math.cos(radians(75)), Math.max(floor, centre + wide), COARSE),
   ];
   const angle = swing + MARGIN;
   return {

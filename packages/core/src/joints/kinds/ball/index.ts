@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asking } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
-import { mm } from '../../../units.ts';
+import { degrees, mm, radians, wholeDegrees } from '../../../units.ts';
 import { type Material, materialOf } from '../../materials.ts';
 import { segment } from '../../outline.ts';
 import { bentProng, FRICTION, pushed } from '../../prong.ts';
@@ -23,7 +23,7 @@ export const ballSchema = z
     /** how far each half is sprung outwards, so that it rubs and stays where it is put */
     spread: between(0, 2).default(0),
     /** how far it swings from the square, any way round, radians */
-    swing: between(0.03, 0.53).default((20 * Math.PI) / 180),
+    swing: between(0.03, 0.53).default(radians(20)),
   })
   .refine((j) => j.neck <= 0.65 * j.diameter, { path: ['neck'], message: 'leaves nothing for the cup to hold' })
   .refine((j) => j.slot <= 0.4 * j.neck, { path: ['slot'], message: 'leaves too little of the neck' })
@@ -55,8 +55,6 @@ export function ballLoad(j: Ball, gap: number, { modulus }: Pick<Material, 'modu
   const slope = Math.min(1.5, (centre - rimAt) / rim + 0.3);
   return { strain, force: pushed(2 * force, slope), moment: 2 * FRICTION * rest.force * radius };
 }
-
-const degrees = (a: number): string => `${Math.floor((a * 180) / Math.PI + 1e-6)}°`;
 
 /** What lets a ball of that size spring in without being strained more than most plastics bear. */
 const springy = (diameter: number, neck: number) => ({
@@ -141,16 +139,16 @@ export const ball: Kind<typeof ballSchema> = {
     }
     const most = mostSwing(ballPlan(j, gap), gap);
     if (j.swing > most + 1e-9) {
-      const swing = Math.floor(((most * 180) / Math.PI) * 2) / 2;
+      const swing = Math.floor(degrees(most) * 2) / 2;
       faults.push({
         code: 'joint.swing',
         severity: 'stop',
-        message: `Its neck meets the rim of the cup at ${degrees(most)}, before the ${degrees(j.swing)} that it shall swing.`,
+        message: `Its neck meets the rim of the cup at ${wholeDegrees(most)}, before the ${wholeDegrees(j.swing)} that it shall swing.`,
         value: most,
         limit: j.swing,
         mend:
           swing >= 2
-            ? { label: `Let it swing ${swing}°`, set: { swing: (swing * Math.PI) / 180 } }
+            ? { label: `Let it swing ${swing}°`, set: { swing: radians(swing) } }
             : { label: 'Make the neck thinner', set: { neck: rounded(Math.max(2, j.diameter / 3)) } },
       });
     }
@@ -160,7 +158,7 @@ export const ball: Kind<typeof ballSchema> = {
     const material = materialOf(printer.material, printer.kind);
     const load = ballLoad(j, gap, material);
     return [
-      ['Swings', `${degrees(j.swing)} any way round`],
+      ['Swings', `${wholeDegrees(j.swing)} any way round`],
       ['To push it in', `about ${load.force.toFixed(0)} N`],
       ['Strain', `${(load.strain * 100).toFixed(1)} of ${(material.strain * 100).toFixed(1)} %`],
       [

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asking } from '../../../asked.ts';
-import { between, degrees } from '../../../fields.ts';
-import { mm } from '../../../units.ts';
+import { between } from '../../../fields.ts';
+import { mm, radians } from '../../../units.ts';
 import { common, half, type Kind, usually, width } from '../kind.ts';
 import { coneForm } from './form.ts';
 
@@ -10,7 +10,7 @@ export const coneSchema = z.strictObject({
   kind: z.literal('cone'),
   diameter: width,
   /** of its wall against the mating face */
-  slope: between(degrees(30), degrees(60)).default(degrees(45)),
+  slope: between(radians(30), radians(60)).default(radians(45)),
   /** diameter of the flat at its tip */
   tip: between(0.2, 50).default(0.8),
 });

@@ -1,3 +1,4 @@
+import { radians } from '../../../units.ts';
 import { areaOf, type FormWish, type JointForm, type Ring, type Walls, wallsOf } from '../../form.ts';
 import { circle, flattened, type Outline, regular } from '../../outline.ts';
 
@@ -19,7 +20,7 @@ export interface DowelSizes {
 /** Lead-in at both ends of a printed rod, mm. */
 const LEAD_IN = 0.6;
 /** Taper of a rod that narrows towards both ends. */
-const TAPER = Math.tan((2 * Math.PI) / 180);
+const TAPER = Math.tan(radians(2));
 
 /**
  * A loose rod with a socket on both sides.

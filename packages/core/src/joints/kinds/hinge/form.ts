@@ -1,3 +1,4 @@
+import { radians } from '../../../units.ts';
 import type { FormWish, HingeRoom, JointForm, Ring, Stack } from '../../form.ts';
 import { movedLoop, rectangle } from '../../outline.ts';
 
@@ -11,7 +12,7 @@ export interface HingeSizes {
 }
 
 /** It opens so much farther than is said, so that what is said is free, radians. */
-const MARGIN = (1 * Math.PI) / 180;
+const MARGIN = radians(1);
 /** A knuckle stands so far from the wall that its neighbour's room ends in, mm: solids that only touch would be one. */
 const LAND = 0.02;
 /** Chords of knuckles and rooms stray no more than this from their circles, mm. */

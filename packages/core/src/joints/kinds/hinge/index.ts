@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asking, lengths } from '../../../asked.ts';
 import { between } from '../../../fields.ts';
-import { mm } from '../../../units.ts';
+import { mm, radians, wholeDegrees } from '../../../units.ts';
 import type { Ring } from '../../form.ts';
 import { circle, flattened } from '../../outline.ts';
 import { STOCK_NAMES, STOCKS, stickLength } from '../../stock.ts';
@@ -21,7 +21,7 @@ export const hingeSchema = z
     pin: between(0.8, 30),
     stock: z.enum(['printed', 'wood', 'rod', 'filament', 'own']).default('rod'),
     /** how far it opens, radians */
-    opens: between(0.05, (150 * Math.PI) / 180).default(Math.PI / 2),
+    opens: between(0.05, radians(150)).default(Math.PI / 2),
   })
   .refine((j) => j.pin <= 0.7 * j.diameter, { path: ['pin'], message: 'leaves nothing of the knuckles' })
   .refine((j) => j.length >= 2 * j.knuckles, { path: ['length'], message: 'is too short for so many knuckles' })
@@ -30,9 +30,7 @@ export const hingeSchema = z
 type Hinge = z.output<typeof hingeSchema>;
 
 /** What it opens over hangs by no more than 45° then. */
-const MOST_UPRIGHT = (135 * Math.PI) / 180;
-
-const degrees = (a: number): string => `${Math.floor((a * 180) / Math.PI + 1e-6)}°`;
+const MOST_UPRIGHT = radians(135);
 
 /** The pin upright: a printed one has a flat to lie on. */
 function pinOf({ pin, length, stock }: Hinge): Ring[] {
@@ -97,7 +95,7 @@ export const hinge: Kind<typeof hingeSchema> = {
     ];
   },
   numbers: (j, gap) => [
-    ['Opens', degrees(j.opens)],
+    ['Opens', wholeDegrees(j.opens)],
     ['Each knuckle', `${mm(rounded(knuckleWidth(j, gap)))} wide`],
     ['Bore', `${mm(rounded(j.pin + 2 * gap))} wide, open at both ends`],
     // what is taken off leans over by as much as it opens beyond a right angle

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asking, over, under, words } from '../../../asked.ts';
-import { between, degrees } from '../../../fields.ts';
-import { mm } from '../../../units.ts';
+import { between } from '../../../fields.ts';
+import { mm, radians } from '../../../units.ts';
 import {
   common,
   deepenedWithTip,
@@ -30,7 +30,7 @@ export const keySchema = z
     depth,
     socketDepth,
     /** of its sides against its axis */
-    taper: between(0, degrees(30)).default(degrees(4)),
+    taper: between(0, radians(30)).default(radians(4)),
     /** radius of its upright edges */
     corner: between(0, 50).default(1),
     /** bevel of its tip */
