@@ -1,4 +1,5 @@
 import earcut from 'earcut';
+import { newellNormal } from '../mesh/index.ts';
 import type { Growing } from './text.ts';
 
 /** The most corners of one polygon. */
@@ -35,16 +36,7 @@ export function triangulateFace(
     for (const v of corners) out.push(v);
     return;
   }
-  // Newell's normal
-  const normal = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const a = corners[i];
-    const b = corners[(i + 1) % n];
-    for (let k = 0; k < 3; k++) {
-      const [u, v] = [(k + 1) % 3, (k + 2) % 3];
-      normal[k] += (at(a, u) - at(b, u)) * (at(a, v) + at(b, v));
-    }
-  }
+  const normal = newellNormal(n, (i, axis) => at(corners[i], axis));
   const size = normal.map(Math.abs);
   const drop = size.indexOf(Math.max(...size));
   const [u, v] = [(drop + 1) % 3, (drop + 2) % 3];

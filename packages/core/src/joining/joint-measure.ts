@@ -13,7 +13,17 @@ import {
   slabsOf,
 } from '../joints/index.ts';
 import { followsWall, type Joint, type JointOf } from '../joints/kinds/index.ts';
-import { type Blocks, buildBlocks, dot, type Loop2, normalize, type Vec3, winding } from '../mesh/index.ts';
+import {
+  type Blocks,
+  buildBlocks,
+  dot,
+  type Loop2,
+  newellNormal,
+  normalize,
+  type Vec3,
+  vertexAt,
+  winding,
+} from '../mesh/index.ts';
 import { type EvalCache, isWall, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';
@@ -319,19 +329,10 @@ function planeAway({ frame, outline, depth, direction }: Prism, solid: Solid, ca
   return Math.max(0, low, -high);
 }
 
-/** The plane of a flat loop of vertices. Newell's method. */
+/** The plane of a flat loop of vertices. */
 function planeThrough(p: Float64Array, loop: Uint32Array): { normal: Vec3; offset: number } {
-  const n: [number, number, number] = [0, 0, 0];
-  const o = loop[0] * 3;
-  for (let i = 0; i < loop.length; i++) {
-    const a = loop[i] * 3;
-    const b = loop[(i + 1) % loop.length] * 3;
-    n[0] += (p[a + 1] - p[b + 1]) * (p[a + 2] + p[b + 2] - 2 * p[o + 2]);
-    n[1] += (p[a + 2] - p[b + 2]) * (p[a] + p[b] - 2 * p[o]);
-    n[2] += (p[a] - p[b]) * (p[a + 1] + p[b + 1] - 2 * p[o + 1]);
-  }
-  const normal = normalize(n);
-  return { normal, offset: dot(normal, [p[o], p[o + 1], p[o + 2]]) };
+  const normal = normalize(newellNormal(loop.length, (i, axis) => p[3 * loop[i] + axis]));
+  return { normal, offset: dot(normal, vertexAt(p, loop[0])) };
 }
 
 /** Whether a cap lies in the plane of a face. */

@@ -26,6 +26,7 @@ export { depthInside, hull2, insideConvex, type Polygon } from './hull2.ts';
 export { area, bounds, boxCorners, boxOf, sizeOf, triangleCross, uniteBoxes, volume } from './measure.ts';
 export { meetsBox } from './meets-box.ts';
 export { type Mirror, mirroredDirection, mirroredPoint, mirrorIn } from './mirror.ts';
+export { newellNormal } from './newell.ts';
 export { concatenate, renumbering, splitBy, subset, turnedOver } from './parts.ts';
 export { EYE, picture } from './picture.ts';
 export {

@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import { sub, type Vec3 } from '../mesh/index.ts';
+import { newellNormal, sub, type Vec3 } from '../mesh/index.ts';
 
 /** Corners of patch triangles, as places in the rim. */
 export type RimTriangles = readonly (readonly [number, number, number])[];
@@ -31,7 +31,7 @@ export function triangulateRim(
 
 function flatPatch(rim: readonly Vec3[], taken: (i: number, j: number) => boolean): RimTriangles | null {
   const n = rim.length;
-  const normal = newell(rim);
+  const normal = newellNormal(rim.length, (i, axis) => rim[i][axis]);
   const size = normal.map(Math.abs);
   const drop = size.indexOf(Math.max(...size));
   const [u, v] = [(drop + 1) % 3, (drop + 2) % 3];
@@ -58,19 +58,6 @@ function flatPatch(rim: readonly Vec3[], taken: (i: number, j: number) => boolea
   }
   for (let i = 0; i < n; i++) if (uses.get(i * n + ((i + 1) % n)) !== 1) return null;
   return [...uses.values()].every((x) => x === 1) ? out : null;
-}
-
-function newell(rim: readonly Vec3[]): Vec3 {
-  const out: [number, number, number] = [0, 0, 0];
-  for (let i = 0; i < rim.length; i++) {
-    const a = rim[i];
-    const b = rim[(i + 1) % rim.length];
-    for (let k = 0; k < 3; k++) {
-      const [u, v] = [(k + 1) % 3, (k + 2) % 3];
-      out[k] += (a[u] - b[u]) * (a[v] + b[v] - 2 * rim[0][v]);
-    }
-  }
-  return out;
 }
 
 const normalOf = (a: Vec3, b: Vec3, c: Vec3): [number, number, number] => {
