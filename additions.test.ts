@@ -47,6 +47,37 @@ const jointKind = (name: string, from: string): Addition => ({
 const ADDITIONS: Readonly<Record<string, Addition>> = {
   'joint kind': jointKind('stud', 'cone'),
   'carving kind': jointKind('bolt', 'ball'),
+  'seam kind': {
+    files: {
+      [`${CORE}/seams/kinds/tube.ts`]: like(`${CORE}/seams/kinds/ring.ts`, {
+        "'ring'": "'tube'",
+        'const ring:': 'const tube:',
+      }),
+      'apps/web/src/stations/seams/tube-panel.tsx': like('apps/web/src/stations/seams/ring-panel.tsx', {
+        "'ring'": "'tube'",
+        RingPanel: 'TubePanel',
+      }),
+    },
+    edits: {
+      [`${CORE}/document/schema.ts`]: [
+        [
+          "z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6), flats }),",
+          "\n  z.strictObject({ ...seamCommon, kind: z.literal('tube'), radius: between(1e-4, 1e6), flats }),",
+        ],
+      ],
+      [`${CORE}/seams/kinds/index.ts`]: [
+        [`import type { SeamKind, SeamOf } from './seam-kind.ts';`, `\nimport { tube } from './tube.ts';`],
+        ["const SEAM_KINDS: { readonly [K in Seam['kind']]: SeamKind<SeamOf<K>> } = {", ' tube,'],
+      ],
+      'apps/web/src/stations/seams/seam-kinds.tsx': [
+        [`import { RingPanel } from './ring-panel.tsx';`, `\nimport { TubePanel } from './tube-panel.tsx';`],
+        [
+          "const KINDS: { readonly [K in Seam['kind']]: ShownKind<Extract<Seam, { kind: K }>> } = {",
+          "\n  tube: { said: () => 'a tube', sheets: () => new Float32Array(0), Panel: TubePanel },",
+        ],
+      ],
+    },
+  },
   finding: {
     files: {},
     edits: {
@@ -156,6 +187,7 @@ describe('additions', () => {
   it.each([
     ['joint kind', 1, 1],
     ['carving kind', 1, 1],
+    ['seam kind', 2, 3],
     ['finding', 0, 1],
     ['format', 1, 1],
     ['job', 1, 2],

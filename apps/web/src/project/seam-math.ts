@@ -13,6 +13,7 @@ import {
   planeInSource,
   radians,
   type Seam,
+  seamKind,
   seamPlace,
   seamsBefore,
   turning,
@@ -85,8 +86,6 @@ export function seamAcross(id: string, axis: number, at: number, box: BoxView): 
   return { id, name: '', kind: 'flat', origin, normal, enabled: true };
 }
 
-const KIND_WORDS = { flat: 'Across', fan: 'Fan round', ring: 'Ring round', profile: 'Line along' } as const;
-
 /**
  * Where a seam across an axis goes: in the middle of the longest stretch between the seams (on the model) that are across it
  * already.
@@ -110,7 +109,7 @@ export function middleOfLongest(axis: number, box: BoxView, seams: readonly Seam
 
 /** What a seam is called while it has no name of its own. */
 export function seamTitle(seam: Pick<Seam, 'kind' | 'name' | 'normal'>): string {
-  return seam.name || `${KIND_WORDS[seam.kind]} ${axisName(baseAxis(seam.normal))}`;
+  return seam.name || `${seamKind(seam).title} ${axisName(baseAxis(seam.normal))}`;
 }
 
 /**

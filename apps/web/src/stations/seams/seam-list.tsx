@@ -1,12 +1,13 @@
 import type { Seam } from '@gephyra/core';
 import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
-import { axisName, baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
+import { baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
 import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Sorted, useSorted } from '../../ui/sorted.tsx';
 import { Tick } from '../../ui/tick.tsx';
+import { shownKind } from './seam-kinds.tsx';
 
 /** The seams in the order in which they cut. */
 export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {
@@ -44,14 +45,6 @@ export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected
   );
 }
 
-/** What is said of a seam first, by its kind. */
-const SAID: { readonly [K in Seam['kind']]: (seam: Extract<Seam, { kind: K }>) => string } = {
-  flat: (seam) => `square to ${axisName(baseAxis(seam.normal))}`,
-  fan: (seam) => `${seam.count} half-planes`,
-  ring: (seam) => `radius ${seam.radius.toFixed(1)}`,
-  profile: (seam) => `${seam.points.length} points`,
-};
-
 /** What a seam is, in a few words. */
 function describe(seam: Seam): string {
   const lean = Math.hypot(...leans(seam.normal));
@@ -65,7 +58,7 @@ function describe(seam: Seam): string {
         : `all but ${seam.regions.seeds.length}`
       : '',
   ].filter(Boolean);
-  const kind = (SAID[seam.kind] as (seam: Seam) => string)(seam);
+  const kind = shownKind(seam).said(seam);
   return [seam.kind === 'flat' && way ? way.slice(2) : kind + way, ...limits].join(', ');
 }
 

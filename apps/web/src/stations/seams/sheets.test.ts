@@ -1,7 +1,7 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import { onPlane, raysOf, seamTitle, tilted, turnedBy } from '../../project/seam-math.ts';
-import { sheetsOf } from './sheets.ts';
+import { shownKind } from './seam-kinds.tsx';
 
 const common = {
   id: 's1',
@@ -13,9 +13,11 @@ const common = {
 const fan: Extract<Seam, { kind: 'fan' }> = { ...common, kind: 'fan', up: [0, 1, 0], count: 4, phase: 0 };
 const box = { min: [-50, -50, 0], max: [50, 50, 20] } as const;
 
-describe('sheetsOf', () => {
+const sheetsOf = (seam: Seam): Float32Array => shownKind(seam).sheets(seam, IDENTITY, box);
+
+describe('the sheets of a seam', () => {
   it('gives each half-plane of a fan a quad from the axis past the model', () => {
-    const quads = sheetsOf(fan, IDENTITY, box);
+    const quads = sheetsOf(fan);
     expect(quads.length).toBe(4 * 12);
     // the first half-plane runs along up
     expect([...quads.slice(0, 2)]).toEqual([0, 0]);
@@ -24,7 +26,7 @@ describe('sheetsOf', () => {
   });
 
   it('sweeps a ring and a bent line over the whole model', () => {
-    const ring = sheetsOf({ ...common, kind: 'ring', radius: 30 }, IDENTITY, box);
+    const ring = sheetsOf({ ...common, kind: 'ring', radius: 30 });
     expect(ring.length).toBe(64 * 12);
     for (let i = 0; i < ring.length; i += 3) expect(Math.hypot(ring[i], ring[i + 1])).toBeCloseTo(30, 3);
     const line: Seam = {
@@ -38,9 +40,9 @@ describe('sheetsOf', () => {
       curve: 'line',
       bend: 8,
     };
-    const heights = [...sheetsOf(line, IDENTITY, box)].filter((_, i) => i % 3 === 1);
+    const heights = [...sheetsOf(line)].filter((_, i) => i % 3 === 1);
     expect(Math.max(...heights.map(Math.abs))).toBeCloseTo(8, 6);
-    expect(sheetsOf({ ...common, kind: 'flat' }, IDENTITY, box).length).toBe(0);
+    expect(sheetsOf({ ...common, kind: 'flat' }).length).toBe(0);
   });
 });
 

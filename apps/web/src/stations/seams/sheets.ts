@@ -10,34 +10,15 @@ import {
   type Point,
   perAxis,
   type Seam,
-  sampled,
   vecOf,
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
 
-type Sheets<S extends Seam> = (seam: S, map: Affine, box: BoxView) => Float32Array;
-
-const SHEETS: { readonly [K in Seam['kind']]: Sheets<Extract<Seam, { kind: K }>> } = {
-  // its sheet is drawn with the section
-  flat: () => new Float32Array(0),
-  fan: bladeSheets,
-  ring(seam, map, box) {
-    const circle = Array.from({ length: 65 }, (_, i): Point => {
-      const a = (i / 64) * 2 * Math.PI;
-      return [seam.radius * Math.cos(a), seam.radius * Math.sin(a)];
-    });
-    return sweptSheets(seam, circle, 0, map, box);
-  },
-  profile: (seam, map, box) => sweptSheets(seam, sampled(seam), seam.bend, map, box),
-};
-
-/** Corners of the quads that show where a seam runs, twelve numbers a quad, on the model. */
-export const sheetsOf: Sheets<Seam> = (seam, map, box) => (SHEETS[seam.kind] as Sheets<Seam>)(seam, map, box);
-
 const corners = (box: BoxView): Triple[] =>
   Array.from({ length: 8 }, (_, i) => vecOf((a) => (i & (1 << a) ? box.max[a] : box.min[a])));
 
-function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: BoxView): Float32Array {
+/** Sheets of a fan's half-planes: corners of quads, twelve numbers a quad, on the model. */
+export function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: BoxView): Float32Array {
   const quads: number[] = [];
   for (const { place, outward } of bladesOf(seam, map)) {
     const { origin, v } = place.frame;
@@ -55,7 +36,8 @@ function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: Box
 
 const STEPS = 12;
 
-function sweptSheets(seam: Seam, line: readonly Point[], bend: number, map: Affine, box: BoxView): Float32Array {
+/** Sheets of a line that is swept along a seam's normal, bent in its middle by `bend` mm. */
+export function sweptSheets(seam: Seam, line: readonly Point[], bend: number, map: Affine, box: BoxView): Float32Array {
   const frame = makeFrame(seam.origin, seam.normal, seam.up);
   const back = inverse(map);
   const along = corners(box).map((c) => {

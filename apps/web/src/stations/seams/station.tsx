@@ -1,5 +1,5 @@
 import { IDENTITY, isListedAt, type Seam } from '@gephyra/core';
-import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, cutsInPart, seamInPlan, seamOnModel, seamTitle } from '../../project/seam-math.ts';
@@ -9,24 +9,21 @@ import { Tabs } from '../../ui/tabs.tsx';
 import { Caliper } from './caliper.tsx';
 import { areaCut, cutRegions } from './choose-regions.ts';
 import { ColourPanel } from './colour-panel.tsx';
-import { FanPanel } from './fan-panel.tsx';
 import { FlatsPanel, flatMarkers, isBent } from './flats-panel.tsx';
 import { GridPanel } from './grid-panel.tsx';
 import { LandmarkList } from './landmark-list.tsx';
 import { PlaceWays } from './place-ways.tsx';
 import type { NewSeam } from './placing.ts';
-import { ProfilePanel } from './profile-panel.tsx';
 import { ProposePanel } from './propose-panel.tsx';
 import { Reasons } from './reasons.tsx';
 import { RegionsPanel } from './regions-panel.tsx';
-import { RingPanel } from './ring-panel.tsx';
 import { ScopePanel } from './scope-panel.tsx';
+import { shownKind } from './seam-kinds.tsx';
 import { SeamList } from './seam-list.tsx';
-import { sheetsOf } from './sheets.ts';
 import { SidesPanel } from './sides-panel.tsx';
 import { TiltPanel } from './tilt-panel.tsx';
 import { useAlong } from './use-along.ts';
-import { type SeamSection, useSection } from './use-section.ts';
+import { useSection } from './use-section.ts';
 import { useZoneView, Zones } from './zones.tsx';
 
 const TABS = ['place', 'regions', 'flats', 'scope', 'sides'] as const;
@@ -88,7 +85,7 @@ export default function SeamsStation() {
         quads: gridQuads
           ? gridQuads
           : inPlan && !tried && live && live.kind !== 'flat' && live.enabled && box
-            ? sheetsOf(inPlan, map, box)
+            ? shownKind(inPlan).sheets(inPlan, map, box)
             : null,
         dragging: isMoving && section ? { normal: section.frame.normal, offset: section.frame.offset } : null,
         markers: [...zones.markers, ...(inPlan?.enabled ? flatMarkers(inPlan, map) : [])],
@@ -98,6 +95,7 @@ export default function SeamsStation() {
   );
   useEffect(() => () => setPicker(null), [setPicker]);
 
+  const Panel = inPlan && shownKind(inPlan).Panel;
   return (
     <>
       <Ledger title="Seams">
@@ -117,10 +115,10 @@ export default function SeamsStation() {
           <ProposePanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
         ) : selected && live && inPlan ? (
           <>
-            {inPlan.kind === 'flat' ? (
-              <Flat seam={selected} live={live} cuts={own && areaCut(own, cut)} seams={seams} setMoving={setMoving} />
+            {Panel ? (
+              <Panel key={inPlan.id} seam={inPlan} section={own} />
             ) : (
-              <OwnPanel key={inPlan.id} seam={inPlan} section={own} />
+              <Flat seam={selected} live={live} cuts={own && areaCut(own, cut)} seams={seams} setMoving={setMoving} />
             )}
             <Tabs label="About this seam" tabs={tabs} chosen={tab} onChoose={(t) => select({ tool: t })}>
               {tab === 'place' && (
@@ -146,21 +144,6 @@ export default function SeamsStation() {
     </>
   );
 }
-
-type Bent = Exclude<Seam, { kind: 'flat' }>;
-type PanelOf<S extends Bent> = (props: { seam: S; section: SeamSection | null }) => ReactNode;
-
-/** The drawing and sizes of seams that are no plane. */
-const PANELS: { readonly [K in Bent['kind']]: PanelOf<Extract<Bent, { kind: K }>> } = {
-  fan: FanPanel,
-  ring: RingPanel,
-  profile: ProfilePanel,
-};
-
-const OwnPanel: PanelOf<Bent> = ({ seam, section }) => {
-  const Panel = PANELS[seam.kind] as PanelOf<Bent>;
-  return <Panel seam={seam} section={section} />;
-};
 
 /** Caliper and landmarks of a flat seam. */
 function Flat({

@@ -6,6 +6,7 @@ import type { SeamKind, SeamOf } from './seam-kind.ts';
 
 /** Half-planes round an axis. */
 export const fan: SeamKind<SeamOf<'fan'>> = {
+  title: 'Fan round',
   way: () => 'fan',
   planes: (seam) => seam.count,
   planeAt: (seam, part, map) => bladesOf(seam, map)[part]?.place ?? null,

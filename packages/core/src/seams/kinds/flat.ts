@@ -20,6 +20,7 @@ type Bound = NonNullable<FlatSeam['bound']>;
 
 /** A plane; within a box that bounds it, the part of that box above the plane: plane 0 is its own, the others lie on the box. */
 export const flat: SeamKind<FlatSeam> = {
+  title: 'Across',
   way: (seam) => (seam.bound ? 'solid' : 'plane'),
   planes: (seam) => (seam.bound ? 1 + BOX_SIDES.length : 1),
   planeAt: (seam, part, map) =>

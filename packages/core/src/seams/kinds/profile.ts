@@ -9,6 +9,7 @@ import { type Extent, extentIn, NOTHING, swept } from './swept.ts';
 
 /** A drawn line swept along the seam's normal: what lies to its left is on its + side. */
 export const profile: SeamKind<SeamOf<'profile'>> = {
+  title: 'Line along',
   way: () => 'solid',
   planes: (seam) => seam.points.length - 1,
   planeAt: stretchPlace,

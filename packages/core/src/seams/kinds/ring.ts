@@ -6,6 +6,7 @@ import { extentIn, swept } from './swept.ts';
 
 /** A round wall about an axis: what lies within it is on its + side. */
 export const ring: SeamKind<SeamOf<'ring'>> = {
+  title: 'Ring round',
   way: () => 'solid',
   planes: () => 0,
   planeAt: () => null,

@@ -16,6 +16,8 @@ export interface SeamSolid {
 
 /** What a kind of seam knows of its seams. */
 export interface SeamKind<S extends Seam = Seam> {
+  /** what one is called that has no name, before its axis: "Ring round" z */
+  readonly title: string;
   /** how a seam cuts: by its plane, by half-planes round an axis, or by a solid */
   way(seam: S): 'plane' | 'fan' | 'solid';
   /** how many planes its faces may lie in, numbered from 0; a bent face lies in none */
