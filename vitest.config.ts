@@ -2,17 +2,20 @@ import { defineConfig } from 'vitest/config';
 import { BaseSequencer } from 'vitest/node';
 import { runs } from './packages/core/testing/runs.ts';
 
-/** Files that take half a minute or more: they begin first, so that none of them is still running when all others are done. */
+/** Files that take longest: they begin first, so that none of them is still running when all others are done. */
 const LONG = [
   'demo/seed.test.ts',
   'seams/propose.test.ts',
+  'additions.test.ts',
+  'evaluate/random.test.ts',
   'server/src/kill.test.ts',
   'server/src/server.test.ts',
-  'evaluate/random.test.ts',
+  'demo/order.test.ts',
+  'server/src/record.test.ts',
+  'jobs/jobs.test.ts',
+  'demo/joints.test.ts',
   'printers/prints.test.ts',
   'repair/mend.test.ts',
-  'demo/order.test.ts',
-  'demo/joints.test.ts',
   'posing/random.test.ts',
 ];
 
