@@ -9,23 +9,31 @@ import { KeepOut, PrintSetting } from './print-setting.tsx';
 
 page();
 
-/** A printer as its page keeps it: what is set is shown, and can be asked for. */
+/** A printer as its page keeps it; each that comes of a setting is told. */
+function Bench({ start, told }: { start: OwnPrinter; told: (printer: OwnPrinter) => void }) {
+  const [printer, setPrinter] = useState(start);
+  const set = (next: Partial<OwnPrinter>) => {
+    const changed = { ...printer, ...next };
+    setPrinter(changed);
+    told(changed);
+  };
+  return (
+    <>
+      <PrintSetting printer={printer} material={printer.materials[0]} set={set} />
+      <KeepOut printer={printer} set={set} />
+    </>
+  );
+}
+
+/** Shows a printer with one material, and gives what tells how it stands. */
 function shown(material: object = {}): () => OwnPrinter {
   let latest = equipment.parse({
     printers: [{ name: 'Desktop 220', size: [220, 220, 250], materials: [{ name: 'PLA', ...material }] }],
   }).printers[0];
-  function Bench() {
-    const [printer, setPrinter] = useState(latest);
+  const told = (printer: OwnPrinter): void => {
     latest = printer;
-    const set = (next: Partial<OwnPrinter>) => setPrinter((p) => ({ ...p, ...next }));
-    return (
-      <>
-        <PrintSetting printer={printer} material={printer.materials[0]} set={set} />
-        <KeepOut printer={printer} set={set} />
-      </>
-    );
-  }
-  render(<Bench />);
+  };
+  render(<Bench start={latest} told={told} />);
   return () => latest;
 }
 
