@@ -145,13 +145,13 @@ export async function choose(field: Locator, entry: string | RegExp): Promise<vo
   await field.page().getByRole('option', name).or(field.page().getByRole('menuitem', name)).click();
 }
 
-/** The short messages in the corner. */
 /** Enter on a button, once it can be pressed: a key on a disabled button is lost without a word. */
 export async function enter(button: Locator): Promise<void> {
   await expect(button).toBeEnabled();
   await button.press('Enter');
 }
 
+/** The short messages in the corner. */
 export const messages = (page: Page) => page.getByRole('region', { name: /^Messages/ });
 
 /** Goes to a station by the bridge. */

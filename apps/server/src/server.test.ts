@@ -232,6 +232,8 @@ describe('exports', () => {
     expect(readStl(files['tide-bell/tide-bell-a1-lower.stl']).parts[0].positions.length).toBeGreaterThan(9 * 11);
     const again = await client.call<Job>(routes.askedJob(p.id, 'export'), 'POST', wanted);
     expect(again.body).toMatchObject({ id: job.id, state: 'done' });
+    const unknown = await client.call<Problem>(`${routes.project(p.id)}/jobs/melt`, 'POST', wanted);
+    expect([unknown.status, unknown.body.code]).toEqual([404, 'route.unknown']);
     const stale = await client.call<Problem>(routes.askedJob(p.id, 'export'), 'POST', { ...wanted, revision: 1 });
     expect(stale.body.code).toBe('plan.stale');
   });

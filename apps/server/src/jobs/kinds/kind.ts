@@ -45,8 +45,8 @@ export interface JobKind<Wish> {
   work(request: ModelRequest & Wish, tell: Tell): Promise<WorkResult> | WorkResult;
 }
 
-/** What a wish is about. */
-export interface Desk {
+/** What is at hand when a wish is recorded. */
+export interface AtHand {
   readonly project: Project;
   /** its prints that have ended, with what each was printed from */
   readonly prints: () => Promise<{ print: EndedPrint; hash: string }[]>;
@@ -58,5 +58,5 @@ export interface AskedKind<K extends AskedJob, Wish, Recorded = Wish> extends Jo
    * What is recorded of a wish beside the model: enough to do it again after a crash, and nothing else, for two that are recorded alike are
    * done once. Throws GephyraError `plan.stale` where it was about a plan that is no longer the newest.
    */
-  record(wanted: JobWanted<K>, desk: Desk): Recorded | Promise<Recorded>;
+  record(wanted: JobWanted<K>, at: AtHand): Recorded | Promise<Recorded>;
 }
