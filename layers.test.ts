@@ -18,7 +18,7 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     repair: ['mesh', 'formats'],
     outline: ['mesh', 'solid'],
     cut: ['mesh', 'outline'],
-    joints: ['mesh', 'cut'],
+    joints: ['mesh', 'cut', 'solid'],
     skin: ['mesh'],
     ...Object.fromEntries(JOINTS.map((kind) => [`joints/kinds/${kind}`, ['mesh', 'cut', 'joints', 'joints/kinds']])),
     'joints/kinds': ['joints', ...JOINTS.map((k) => `joints/kinds/${k}`)],

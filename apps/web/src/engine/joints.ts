@@ -37,13 +37,11 @@ export function jointView(j: PlacedJoint): JointView {
   const outlines = (stacks: PlacedJoint['form']['own']) => stacks.map((s) => ({ kind: s.kind, loop: s.rings[0].loop }));
   const strip = (kind: 'male' | 'socket', side: 'lip' | 'rebate') =>
     j.lap ? [{ kind, loop: lapOutline(j.lap, side) }] : null;
-  const { shaft: hole } = j.form;
-  const shaft: JointView['own'] = hole
-    ? [
-        { kind: 'socket', loop: hole.hole[0].loop },
-        { kind: 'void', loop: hole.head.loop },
-      ]
-    : [];
+  // what opens on the face, and what it widens to behind it
+  const rooms = (side: 'own' | 'other'): JointView['own'] =>
+    (j.form.rooms ?? [])
+      .filter((r) => r.side === side)
+      .flatMap((r) => r.outlines.map((loop, i) => ({ kind: i === 0 ? 'socket' : 'void', loop }) as const));
   return {
     id: j.id,
     kind: j.kind,
@@ -61,8 +59,8 @@ export function jointView(j: PlacedJoint): JointView {
     built: j.built,
     depths: j.form.depths,
     shear: j.form.shear,
-    own: strip('male', 'lip') ?? [...outlines(j.form.own), ...shaft],
-    other: strip('socket', 'rebate') ?? outlines(j.form.other),
+    own: strip('male', 'lip') ?? [...outlines(j.form.own), ...rooms('own')],
+    other: strip('socket', 'rebate') ?? [...outlines(j.form.other), ...rooms('other')],
   };
 }
 

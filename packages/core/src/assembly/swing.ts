@@ -1,6 +1,5 @@
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
 import { everywhere } from '../joining/index.ts';
-import type { JointForm } from '../joints/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
 import { radians } from '../units.ts';
@@ -19,35 +18,13 @@ export interface Swing {
   readonly out: Vec3;
 }
 
-/** It is tried in so many directions, by steps, up to so far, and to within so much. */
-const WAYS = 8;
+/** It is tried by steps, and to within so much. */
 const STEP = radians(5);
-const MOST = radians(60);
-const MOST_OPEN = radians(175);
 const FINE = radians(0.5);
 /** So much more of the pieces in each other than at rest is a collision, mm³. */
 const MEETS = 0.05;
 /** First only what lies within so many times the farthest place of the face is looked at. */
 const NEAR = 1.6;
-
-/** How a joint swings: how far behind the face the middle lies, in which directions of the face, how far it is made to, and is tried. */
-interface Room {
-  readonly centre: number;
-  readonly ways: readonly number[];
-  readonly angle: number;
-  readonly most: number;
-}
-
-function roomOf({ swing, hinge }: JointForm): Room | null {
-  if (swing) {
-    const ways = Array.from({ length: WAYS }, (_, w) => (2 * Math.PI * w) / WAYS);
-    return { centre: swing.centre, ways, angle: Math.atan(swing.slope), most: MOST };
-  }
-  if (!hinge) return null;
-  // what the own piece has behind its axis leans to the right of it
-  const [c, s] = hinge.axis;
-  return { centre: 0, ways: [Math.atan2(-c, s)], angle: hinge.opens, most: MOST_OPEN };
-}
 
 /** The turn of what is swung: an angle towards a way. */
 const swungBy = ({ centre, out }: Pick<Swing, 'centre' | 'out'>, towards: Vec3, angle: number): Affine =>
@@ -63,12 +40,12 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
   const joint = found && everywhere(found).find((j) => ![j.male, j.socket].some((key) => pieces.get(key ?? '')?.spare));
   const face = e.faces.find((f) => f.id === joint?.face);
   if (!joint?.built || !face) return null;
-  const room = roomOf(joint.form);
-  if (!room) return null;
+  const { swings } = joint.form;
+  if (!swings) return null;
   const { frame, region } = face;
   const centre = vecOf(
     (k) =>
-      frame.origin[k] + joint.u * frame.u[k] + joint.v * frame.v[k] + room.centre * joint.direction * frame.normal[k],
+      frame.origin[k] + joint.u * frame.u[k] + joint.v * frame.v[k] + swings.centre * joint.direction * frame.normal[k],
   );
   const out = vecOf((k) => -joint.axis[k]);
   const moves = hangingOn(e, joint.male!, joint.socket!);
@@ -78,15 +55,15 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
     reach = Math.max(reach, Math.hypot(region.outer2[i] - joint.u, region.outer2[i + 1] - joint.v));
   const solidOf = (key: string): Placeable => new Placeable(kernel, pieceMesh(pieces.get(key)!).mesh);
   const held = new Map([...stays, ...moves].map((key) => [key, solidOf(key)]));
-  const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + room.centre));
+  const near = [joint.socket!, joint.male!].map((key) => held.get(key)!.within(centre, reach * NEAR + swings.centre));
   try {
     const swing = { centre, out };
     // what was taken off lets it swing so far: a little less is a good guess
-    const told = Math.max(0, room.angle - STEP / 4);
+    const told = Math.max(0, swings.made - STEP / 4);
     const rest = near[0].overlap(near[1], IDENTITY);
     const allowed = (s: string, m: string): number => (s === joint.socket && m === joint.male ? rest : 0) + MEETS;
     const ways: { towards: Vec3; free: number }[] = [];
-    for (const [w, a] of room.ways.entries()) {
+    for (const [w, a] of swings.ways.entries()) {
       const towards = vecOf((k) => Math.cos(a) * frame.u[k] + Math.sin(a) * frame.v[k]);
       const nearFree = (angle: number): boolean =>
         near[0].overlap(near[1], swungBy(swing, towards, angle)) < rest + MEETS;
@@ -94,9 +71,9 @@ export function* swingOf(e: Evaluation, id: string, kernel: Kernel): Generator<n
         const turn = swungBy(swing, towards, angle);
         return stays.every((s) => moves.every((m) => held.get(s)!.overlap(held.get(m)!, turn) < allowed(s, m)));
       };
-      const free = farthest(nearFree, room.most, told);
+      const free = farthest(nearFree, swings.most, told);
       ways.push({ towards, free: allFree(free) ? free : farthest(allFree, free, free) });
-      yield (w + 1) / room.ways.length;
+      yield (w + 1) / swings.ways.length;
     }
     return { joint: id, centre, out, stays, moves, ways };
   } finally {

@@ -7,7 +7,8 @@ import { box } from '../../testing/shapes.ts';
 import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
 import { FITS } from '../joints/index.ts';
-import { ballLoad, jointSchema, kindOf } from '../joints/kinds/index.ts';
+import { ballPlan, swingSizes } from '../joints/kinds/ball/form.ts';
+import { ballLoad, type JointOf, jointSchema, kindOf } from '../joints/kinds/index.ts';
 import type { IndexedMesh } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
 
@@ -42,9 +43,11 @@ const degrees = (a: number): number => (a * 180) / Math.PI;
 /** The pieces of the joint as the kernel takes them, and the ball's middle. */
 function taken(e: Evaluation) {
   const [joint] = e.joints;
-  const centre: [number, number, number] = [joint.u, joint.v, joint.form.swing!.centre * joint.direction];
+  const ball = e.context.plan.joints[0] as JointOf<'ball'>;
+  const sizes = ballPlan(ball, joint.gap);
+  const centre: [number, number, number] = [joint.u, joint.v, sizes.centre * joint.direction];
   const [own, other] = [joint.male, joint.socket].map((key) => pieceMesh(e.pieces.find((p) => p.key === key)!).mesh);
-  return { joint, centre, own, other };
+  return { joint, centre, own, other, room: swingSizes(sizes, ball.swing) };
 }
 
 /** How much of the pieces is in each other when the own one is swung about the ball's middle, mm³. */
@@ -115,8 +118,7 @@ describe('a ball joint', () => {
   it('takes off its own piece what its swing needs, by the volume of that', () => {
     const swing = (15 * Math.PI) / 180;
     const e = balled(block, { swing });
-    const { joint, own } = taken(e);
-    const room = joint.form.swing!;
+    const { own, room } = taken(e);
     const ring = kernel.Manifold.cylinder(60, 0.001, 0.001 + 60 / room.slope, 400)
       .translate([0, 0, room.lift])
       .mirror([0, 0, 1])

@@ -2,13 +2,12 @@ import { type Frame, fromFrame } from '../cut/index.ts';
 import type { Plan, StepOf } from '../document/index.ts';
 import type { Ring } from '../joints/index.ts';
 import { type Joint, kindOf, type Tone } from '../joints/kinds/index.ts';
-import { type Affine, concatenate, dot, type IndexedMesh, type Vec3 } from '../mesh/index.ts';
+import { type Affine, concatenate, dot, type IndexedMesh, ringMesh, type Vec3 } from '../mesh/index.ts';
 import { ByteCache, type MatingFace } from '../seams/index.ts';
 import { framesAlong } from '../solid/index.ts';
 import { boreRoute } from './bores.ts';
 import type { LoosePart } from './loose.ts';
 import { everywhere, type PlacedJoint } from './model.ts';
-import { ringMesh } from './rings.ts';
 
 /** Loose parts where they belong on the model: all of one tone that stay with one piece. */
 export interface Fitting {
@@ -88,10 +87,10 @@ function partsOf(joint: Joint, p: PlacedJoint, frame: Frame): Fitting[] {
   const at = { u: p.u, v: p.v, turn: joint.turn, lean };
   return kindOf(joint)
     .inPlace(joint, p.form, at)
-    .map(({ tone, side, about, rings }) => ({
+    .map(({ tone, side, axis, rings }) => ({
       piece: side === 'own' ? p.male : p.socket,
       tone,
-      mesh: ringMesh(about === 'hinge' ? aboutHinge(p, frame, rings) : overFace(p, frame, rings)),
+      mesh: ringMesh(axis ? aboutAxis(axis, p, frame, rings) : overFace(p, frame, rings)),
     }));
 }
 
@@ -109,8 +108,13 @@ function overFace({ direction }: PlacedJoint, frame: Frame, rings: readonly Ring
   return direction > 0 ? out : out.reverse();
 }
 
-function aboutHinge({ u, v, direction, form }: PlacedJoint, frame: Frame, rings: readonly Ring[]): Rings {
-  const [c, s] = form.hinge!.axis;
+/** Rings square to an axis in the face. */
+function aboutAxis(
+  [c, s]: readonly [number, number],
+  { u, v, direction }: PlacedJoint,
+  frame: Frame,
+  rings: readonly Ring[],
+): Rings {
   // across, the height and the axis are a right-handed set where the neighbour lies along the normal
   const out = rings.map((r) =>
     corners(r, (across, height) =>

@@ -9,7 +9,8 @@ import type { PlanInput } from '../document/index.ts';
 import { type Evaluation, evaluateModel, pieceMesh } from '../evaluate/index.ts';
 import { finished } from '../finished.ts';
 import { FITS } from '../joints/index.ts';
-import { kindOf } from '../joints/kinds/index.ts';
+import { knucklesOf } from '../joints/kinds/hinge/form.ts';
+import { type JointOf, kindOf } from '../joints/kinds/index.ts';
 import { boxOf, buildBlocks, cross, dot, type IndexedMesh, normalize, rayHits, sizeOf, vecOf } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
 
@@ -169,7 +170,7 @@ describe('a hinge', () => {
   it('takes off and adds what a hinge is, by volume', () => {
     const e = hinged({ gap: 0.2, opens: 0.5, turn: 0 });
     const { own, other } = taken(e);
-    const { hinge } = e.joints[0].form;
+    const hinge = knucklesOf(e.context.plan.joints[0] as JointOf<'hinge'>, 0.2, 0);
     const cylinder = (from: number, to: number, radius: number) =>
       kernel.Manifold.cylinder(to - from, radius, radius, 400)
         .rotate([0, 90, 0])
@@ -179,8 +180,8 @@ describe('a hinge', () => {
       kernel.Manifold.union(list.map(([a, b]) => cylinder(a - more, b + more, radius)));
     const bore = cylinder(-50, 50, 1.7);
     const other0 = half(true)
-      .subtract(all(hinge!.own, 4.7, 0.2))
-      .add(all(hinge!.other, 4.5))
+      .subtract(all(hinge.own, 4.7, 0.2))
+      .add(all(hinge.other, 4.5))
       .subtract(bore);
     expect(Math.abs(toKernel(kernel, other).volume() / other0.volume() - 1)).toBeLessThan(2e-4);
     // the own piece loses a wedge on the right of the axis, which its knuckles stand in
@@ -189,12 +190,12 @@ describe('a hinge', () => {
       .intersect(
         kernel.Manifold.cube([200, 200, 100])
           .translate([-100, -100, 0])
-          .rotate([degrees(hinge!.opens), 0, 0]),
+          .rotate([degrees(hinge.opens), 0, 0]),
       );
     const own0 = half(false)
       .subtract(wedge)
-      .subtract(all(hinge!.other, 4.7, 0.2))
-      .add(all(hinge!.own, 4.5))
+      .subtract(all(hinge.other, 4.7, 0.2))
+      .add(all(hinge.own, 4.5))
       .subtract(bore);
     expect(Math.abs(toKernel(kernel, own).volume() / own0.volume() - 1)).toBeLessThan(2e-4);
   });

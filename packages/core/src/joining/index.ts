@@ -1,5 +1,6 @@
 export { backingStrips } from './backing.ts';
 export { boreRoute, stockOfBores } from './bores.ts';
+export { carvedPieces, carvingFinding } from './carving.ts';
 export { type Fitting, fittingsOf } from './fittings.ts';
 export { stopsByItself } from './joint-findings.ts';
 export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
@@ -10,7 +11,6 @@ export { everywhere, type JointContext, type MeasuredJoint, type PlacedJoint } f
 export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';
 export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';
 export { type Refit, refitJoints } from './refit.ts';
-export { drilledPieces, shaftFinding } from './shafts.ts';
 export { type JoiningStep, joiningSteps, type OrderedStep, orderedSteps, orderWithShown } from './steps.ts';
 export { cutsWords, type Sticks, sticksFor, sticksWords } from './sticks.ts';
 export { type WayIn, waysIn } from './way-in.ts';

@@ -25,13 +25,11 @@ import {
   winding,
 } from '../mesh/index.ts';
 import { type EvalCache, isWall, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
-import { hingePrisms } from './hinge-room.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
 import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
-import { exitOf } from './shafts.ts';
-import { swingPrism } from './swing-room.ts';
+import { roomPlace } from './room-place.ts';
 
 /** The plane of a joint: its contact's, or that of its seam or of a part of it. */
 const planeFor = (joint: Pick<Joint, 'seam' | 'part'>, { plan }: Pick<JointContext, 'plan'>): string =>
@@ -85,7 +83,8 @@ function measure(
   const [own, other] = sides.map((i) => face.pieces[i]);
   const stacks = [form.own, form.other];
   if (followsWall(joint)) return measureLap(joint, formed, here, onPlane, place, context, occupancy);
-  const mouths = [...stacks.flat().map((s) => s.rings[0].loop), ...(form.shaft ? [form.shaft.hole[0].loop] : [])];
+  const rooms = form.rooms ?? [];
+  const mouths = [...stacks.flat().map((s) => s.rings[0].loop), ...rooms.flatMap((r) => r.outlines.slice(0, 1))];
   const edge = Math.min(...mouths.map((loop) => outlineRoom(face.region, loop)));
   const ample = ampleWall(context.plan.printer);
   const print = `${printOf(joint, formed)}${ample}`;
@@ -117,32 +116,16 @@ function measure(
         walls[side] = Math.min(walls[side], socketWall(slab, env, piece, face, print, ample, context.cache));
       }
     }
-    if (side === 0 && form.swing) {
-      const room = swingPrism(form.swing, face, formed.u, formed.v, frame, inward);
-      prisms.push(room);
-      hollow.push(room);
-    }
-    if (side === 0 && form.hinge) {
-      const room = hingePrisms(form.hinge, face, [formed.u, formed.v], frame, inward);
-      prisms.push(...room);
-      hollow.push(...room);
-    }
-    if (side === 0 && form.shaft) {
-      exit = exitOf(formed, plane, inward, env.solids.get(piece)!);
-      for (const slab of slabsOf({ kind: 'socket', rings: form.shaft.hole }, frame, inward)) {
-        prisms.push(slab);
-        hollow.push(slab);
-        // it is open at its end, so only what lies beside it is a wall
-        const depth = Math.max(0.2, Math.min(slab.depth, (exit?.least ?? 0) - wallLimits(context.plan.printer).warn));
-        walls[0] = Math.min(walls[0], socketWall({ ...slab, depth }, env, piece, face, print, ample, context.cache));
-      }
-      const from = form.shaft.head.height;
-      const way = { ...form.shaft.head, height: 0 };
-      const out = { ...way, height: Math.max(0.5, (exit?.most ?? 0) - from) };
-      const at = atOffset(frame, frame.offset + inward * from);
-      const head = slabsOf({ kind: 'socket', rings: [way, out] }, at, inward);
-      prisms.push(...head);
-      hollow.push(...head);
+    for (const room of rooms) {
+      if (room.side !== (side === 0 ? 'own' : 'other')) continue;
+      const { place: at } = roomPlace(formed, face, room.side);
+      exit = room.exit?.(at, env.solids.get(piece)!) ?? exit;
+      const here = { ...at, frame };
+      for (const stretch of room.walled?.(here, exit, wallLimits(context.plan.printer).warn) ?? [])
+        walls[side] = Math.min(walls[side], socketWall(stretch, env, piece, face, print, ample, context.cache));
+      const taken = room.prisms(here, exit);
+      prisms.push(...taken);
+      hollow.push(...taken);
     }
     occupants.push({ joint: joint.id, piece, face: face.id, prisms, hollow });
   }

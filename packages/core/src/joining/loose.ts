@@ -1,9 +1,8 @@
 import type { Ring, Stock } from '../joints/index.ts';
 import { type Joint, kindOf } from '../joints/kinds/index.ts';
-import { dot, type IndexedMesh } from '../mesh/index.ts';
+import { dot, type IndexedMesh, ringMesh } from '../mesh/index.ts';
 import type { MatingFace } from '../seams/index.ts';
 import type { PlacedJoint } from './model.ts';
-import { ringMesh } from './rings.ts';
 
 /** Parts that are equal, apart from the pieces: rods to print or to cut, magnets and screws to buy, what runs through bores, strips that back a seam. Lengths in mm. */
 export interface LoosePart {

@@ -45,7 +45,7 @@ export interface MeasuredJoint {
   /** of a lap: where it runs; null where it cannot, and then why */
   readonly lap: LapLine | null;
   readonly trouble: string;
-  /** of a joint with a shaft */
+  /** where a room of it comes out of its piece */
   readonly exit: Exit | null;
   readonly occupants: readonly Occupant[];
 }
@@ -108,7 +108,7 @@ export interface PlacedJoint {
   readonly next: string | null;
   /** of a lap: where it runs on its face */
   readonly lap: LapLine | null;
-  /** of a joint with a shaft: where it comes out */
+  /** where a room of it comes out of its piece */
   readonly exit: Exit | null;
   /** the same on the faces of bodies that take the place of the one it lies on */
   readonly alternates: readonly PlacedJoint[];

@@ -1,5 +1,6 @@
 import type { Loop2 } from '../mesh/index.ts';
 import { movedLoop, type Outline, offsetSides, outward } from './outline.ts';
+import type { Room } from './rooms.ts';
 
 /** A convex outline at a height above the mating face, mm. */
 export interface Ring {
@@ -33,12 +34,10 @@ export interface JointForm {
   readonly other: readonly Stack[];
   /** a loose rod, ring by ring; heights towards the neighbour, below 0 inside the own piece */
   readonly rod?: readonly Ring[];
-  /** a hole through the own piece to its outside: narrow from the face to where a head rests, as wide as that from there on */
-  readonly shaft?: { readonly hole: readonly Ring[]; readonly head: Ring };
-  /** the pieces swing about a place in the neighbour, and the own piece is taken off so that they can */
-  readonly swing?: SwingRoom;
-  /** the pieces turn about an axis in the face, with knuckles of either round one pin */
-  readonly hinge?: HingeRoom;
+  /** what it wants of its pieces beyond their caps, made by the kernel */
+  readonly rooms?: readonly Room[];
+  /** the pieces can be swung about it */
+  readonly swings?: Swinging;
   /** how deep it goes into the own piece (0 for a male half) and into the neighbour, mm */
   readonly depths: readonly [number, number];
   /** half-angle of the cone of directions in which it can be drawn apart, radians; null: it does not guide */
@@ -51,50 +50,15 @@ export interface JointForm {
   readonly shear: number;
 }
 
-/**
- * What the own piece loses round a joint that swings: from a disc on its face outwards a cone, which is where the neighbour's
- * face comes to when it is turned about the centre. Lengths in mm.
- *
- *   \            /      own piece
- *    \__|    |__/       slope: height for each mm away from the axis; lift: what it would be at the axis
- *   -----|____|-----    face; foot: radius of the disc
- *          x            centre, so far behind the face
- */
-export interface SwingRoom {
+/** How the pieces that a joint holds can be swung; angles in radians. */
+export interface Swinging {
+  /** what they are swung about: so far behind the face, towards the neighbour, mm */
   readonly centre: number;
-  readonly foot: number;
-  readonly lift: number;
-  readonly slope: number;
-}
-
-/**
- * Knuckles round an axis that lies in the face, through the joint's place; lengths in mm, along the axis from that place on.
- *
- *   own     |##|  |##|  |##|
- *        ---|##|##|##|##|##|---  face, and axis
- *   other      |##|  |##|
- */
-export interface HingeRoom {
-  /** the axis in (u, v), unit; what opens is on its left */
-  readonly axis: readonly [number, number];
-  /** radius of the knuckles, of the room round them (as much is beyond their ends), and of the bore for the pin */
-  readonly radius: number;
-  readonly room: number;
-  readonly bore: number;
-  /** where knuckles begin and end: those of the own piece, and of its neighbour */
-  readonly own: readonly (readonly [number, number])[];
-  readonly other: readonly (readonly [number, number])[];
-  /** how far it opens, radians; so far the own piece is taken off on the axis' right */
-  readonly opens: number;
-}
-
-/** Where what a joint needs room for comes out of the own piece, mm from the face. */
-export interface Exit {
-  /** the nearest and the farthest place of its outline at which the skin is met; 0 where it is not even in the piece at the face */
-  readonly least: number;
+  /** directions in which it is tried, in (u, v): the pieces lean that way */
+  readonly ways: readonly number[];
+  /** how far it is made to swing, and how far that is tried */
+  readonly made: number;
   readonly most: number;
-  /** where more of the piece stands in its way, along its middle; null where nothing does */
-  readonly barred: number | null;
 }
 
 /** Where and how a joint is to be built. Lengths in mm on the face's frame. */

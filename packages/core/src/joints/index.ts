@@ -1,11 +1,12 @@
 export { type BuiltCap, buildCap, cappedMesh, type Half, sameHalves } from './build.ts';
 export { columnDepth, columnToTriangles } from './column.ts';
 export { FITS, type Fit, startingFits } from './fits.ts';
-export type { Exit, FormWish, HingeRoom, JointForm, Ring, Stack, SwingRoom } from './form.ts';
+export type { FormWish, JointForm, Ring, Stack, Swinging } from './form.ts';
 export { MATERIALS, materialOf } from './materials.ts';
 export { movedLoop, regular } from './outline.ts';
 export { partDiagonals } from './part-diagonals.ts';
 export { convexGap, edgeDistance, outlineRoom, type Pole, poleOf } from './room.ts';
+export type { Carving, Exit, Room, RoomPlace, Sweep } from './rooms.ts';
 export { faultyEdges } from './sealed.ts';
 export { slabsOf } from './slabs.ts';
 export { MAGNETS, STOCKS, type Stock, stickLength } from './stock.ts';

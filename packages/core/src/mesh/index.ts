@@ -43,6 +43,7 @@ export {
 export { principalAxes } from './principal.ts';
 export { type Cells, cellsFor, clustered, proxy } from './proxy.ts';
 export { insideSolid, rayHits, windingAhead } from './ray.ts';
+export { ringMesh, tubeMesh } from './rings.ts';
 export { sameNumbers } from './same.ts';
 export { type Shaded, shaded } from './shading.ts';
 export { type Shells, shells, type Topology, topology } from './topology.ts';

@@ -20,5 +20,5 @@ export type { Anchor, Contacts, MatingFace, PartedBody, PartedModel, SizedBody }
 export { nearestRegion, piecesOfBody, placeSeam } from './part-body.ts';
 export { partModel } from './part-model.ts';
 export { partPlace, planeOfJoint } from './planes.ts';
-export { type Drilling, reshapedSolid, type Sweep } from './reshaped.ts';
+export { reshapedSolid } from './reshaped.ts';
 export { depthInZone, inZone, type PlacedZone, placeZone, zoneSpan } from './zones.ts';

@@ -4,9 +4,10 @@ import { fallback, judge, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
 import { cellOf, closedMesh, cutCells, type Frame, fromFrame, makeFrame, type Solid, solidsOf } from '../cut/index.ts';
+import type { Carving } from '../joints/index.ts';
 import { type IndexedMesh, type Vec3, vecOf, volume } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
-import { type Drilling, reshapedSolid } from './reshaped.ts';
+import { reshapedSolid } from './reshaped.ts';
 
 const lump = blob(30, 40, 120, (a, z) => 55 + 4 * Math.sin(5 * a) - 9 * z * z);
 
@@ -25,7 +26,7 @@ function bar(frame: Frame, turn: number, from: Vec3, to: Vec3): IndexedMesh {
   return moved(box(from, to), (x, y, z) => [...fromFrame(frame, x * c - y * s, x * s + y * c, z)]);
 }
 
-const axes = ({ u, v }: Frame, turn: number): Pick<Drilling, 'along' | 'across'> => {
+const axes = ({ u, v }: Frame, turn: number): Pick<Carving, 'along' | 'across'> => {
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   return { along: vecOf((k) => c * u[k] + s * v[k]), across: vecOf((k) => c * v[k] - s * u[k]) };
 };
@@ -33,7 +34,7 @@ const axes = ({ u, v }: Frame, turn: number): Pick<Drilling, 'along' | 'across'>
 const corners = ({ positions: p }: Solid): string[] =>
   Array.from({ length: p.length / 3 }, (_, v) => String(p.slice(v * 3, v * 3 + 3)));
 
-describe('a solid that is drilled', () => {
+describe('a solid that is carved', () => {
   it('comes to what the kernel makes of the whole, and far from the place it keeps all its corners', () => {
     const shape = fc.record({
       x: fc.integer({ min: -5, max: 5 }),
@@ -49,14 +50,14 @@ describe('a solid that is drilled', () => {
         const frame = frames.get('s1')!;
         const groove = bar(frame, turn, [-long / 2, at - wide / 2, -7.3], [long / 2, at + wide / 2, 3.1]);
         const tooth = bar(frame, turn, [-3.2, at - wide / 3, -8.1], [3.2, at + wide / 3, 6.2]);
-        const drilling: Drilling = {
+        const carving: Carving = {
           steps: [
             { does: 'take', meshes: [groove] },
             { does: 'add', meshes: [tooth] },
           ],
           ...axes(frame, turn),
         };
-        const made = reshapedSolid(solid, frames, [drilling], kernel, fallback);
+        const made = reshapedSolid(solid, frames, [carving], kernel, fallback);
         const all = made.map(meshOf);
         for (const m of all) expect(judge(m)).toMatchObject({ status: 'NoError', closed: true });
         const wanted = toKernel(kernel, meshOf(solid))
@@ -66,7 +67,7 @@ describe('a solid that is drilled', () => {
         const found = all.reduce((n, m) => n + volume(m), 0);
         expect(Math.abs(found / wanted - 1)).toBeLessThan(2e-6);
         const kept = new Set(made.flatMap(corners));
-        const { across } = drilling;
+        const { across } = carving;
         const away = (v: number): number =>
           Math.abs(across.reduce((d, n, k) => d + n * (solid.positions[v * 3 + k] - frame.origin[k]), 0) - at);
         const far = corners(solid).filter((_, v) => away(v) > wide / 2 + 1.6);

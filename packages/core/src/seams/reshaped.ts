@@ -11,33 +11,17 @@ import {
   solidsOf,
   type Triangulator,
 } from '../cut/index.ts';
+import type { Carving, Sweep } from '../joints/index.ts';
 import { cross, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, kept, type Reshaping, reshape, toTagged } from '../solid/index.ts';
 import { capOfTag, cellOfTags, LAP_TAG, taggedCaps } from './carve-cell.ts';
 import { cutBy, dotted, placedAgain, reachAlong, slabJoined, slabOf, unlessRefused } from './slab.ts';
 
-/** What a plane parts from a solid, if all of that lies in the convex room of the `meshes`, which are taken off otherwise. */
-export interface Sweep {
-  /** what lies above it goes */
-  readonly plane: Frame;
-  readonly holds: (at: Vec3) => boolean;
-  readonly meshes: Reshaping['meshes'];
-}
-
-/** What is done to a solid at one place: first what sweeps, then the steps, one after the other. */
-export interface Drilling {
-  readonly sweep?: Sweep;
-  readonly steps: readonly Reshaping[];
-  /** unit, square to each other: the steps lie along the one, and reach little across it along the other */
-  readonly along: Vec3;
-  readonly across: Vec3;
-}
-
 /** The seam of a sweep's plane, while it stands. */
 const SWEPT = '\0swept';
 /** No more than this share of a solid's width is given to the kernel as a slab. */
 const SHARE = 1 / 3;
-/** More drillings than these are done in the whole solid at once. */
+/** More carvings than these are done in the whole solid at once. */
 const MOST_APART = 2;
 
 type Frames = ReadonlyMap<string, Frame>;
@@ -56,19 +40,19 @@ type Frames = ReadonlyMap<string, Frame>;
 export function reshapedSolid(
   solid: Solid,
   frames: Frames,
-  drillings: readonly Drilling[],
+  carvings: readonly Carving[],
   kernel: Kernel,
   fallback: Triangulator,
 ): Solid[] {
   const cell =
-    (drillings.length <= MOST_APART && inSlabs(solid, frames, drillings, kernel, fallback)) ||
-    inWhole(solid, frames, drillings, kernel);
+    (carvings.length <= MOST_APART && inSlabs(solid, frames, carvings, kernel, fallback)) ||
+    inWhole(solid, frames, carvings, kernel);
   return cell ? solidsOf(cell, frames, fallback) : [];
 }
 
-function inWhole(solid: Solid, frames: Frames, drillings: readonly Drilling[], kernel: Kernel): Cell | null {
+function inWhole(solid: Solid, frames: Frames, carvings: readonly Carving[], kernel: Kernel): Cell | null {
   const steps = inOneGo(
-    drillings.flatMap(({ sweep, steps }) => [
+    carvings.flatMap(({ sweep, steps }) => [
       ...(sweep ? [{ does: 'take' as const, meshes: sweep.meshes }] : []),
       ...steps,
     ]),
@@ -96,17 +80,17 @@ function inOneGo(steps: readonly Reshaping[]): Reshaping[] {
 function inSlabs(
   solid: Solid,
   frames: Frames,
-  drillings: readonly Drilling[],
+  carvings: readonly Carving[],
   kernel: Kernel,
   fallback: Triangulator,
 ): Cell | null {
   const { size } = extent(solid.positions);
   let cell = cellOfSolid(solid);
-  for (const drilling of drillings) {
-    const { sweep } = drilling;
+  for (const carving of carvings) {
+    const { sweep } = carving;
     const all = new Map(frames);
     const left = sweep ? swept(cell, all, sweep) : cell;
-    const made = left && inSlab(left, all, drilling, size, kernel, fallback);
+    const made = left && inSlab(left, all, carving, size, kernel, fallback);
     if (!made) return null;
     cell = sweep ? skinned(made, all, fallback) : made;
   }
@@ -148,7 +132,7 @@ function skinned(cell: Cell, frames: Frames, fallback: Triangulator): Cell {
 function inSlab(
   cell: Cell,
   frames: Map<string, Frame>,
-  { steps, along, across }: Drilling,
+  { steps, along, across }: Carving,
   size: number,
   kernel: Kernel,
   fallback: Triangulator,

@@ -2,7 +2,8 @@ import type { Solid } from '../../cut/index.ts';
 import { type Finding, type Plan, spareBodies } from '../../document/index.ts';
 import {
   backingStrips,
-  drilledPieces,
+  carvedPieces,
+  carvingFinding,
   type JointContext,
   joiningSteps,
   type LoosePart,
@@ -13,7 +14,6 @@ import {
   orderWithShown,
   type PlacedJoint,
   placeJoints,
-  shaftFinding,
   stockOfBores,
   type WayIn,
   waysIn,
@@ -30,13 +30,13 @@ export interface Joined {
   readonly measured: readonly MeasuredJoint[];
   readonly context: JointContext;
   readonly ways: readonly WayIn[];
-  /** solids of pieces that have laps, holes for screws or room to swing, by their keys */
+  /** solids of pieces that have laps or rooms of joints, by their keys */
   readonly carved: ReadonlyMap<string, Solid>;
   readonly loose: readonly LoosePart[];
   readonly findings: readonly Finding[];
 }
 
-/** Places and measures the joints, takes out those without a common way in, builds laps into the solids, and takes holes of screws and room to swing out of them. */
+/** Places and measures the joints, takes out those without a common way in, builds laps into the solids, and makes the rooms of joints. */
 export function joining(
   plan: Plan,
   map: Affine,
@@ -54,27 +54,27 @@ export function joining(
   const { ways, findings, refused } = waysIn(joiningSteps(joined, plan.seams, order), placing.measured, context);
   const free = placing.placed.map((j) => (refused.has(j.id) ? { ...j, built: false } : j));
   const { lapped, failed } = lapPieces(plan, free, faces, around, cache, fallback);
-  const shafts = drilledPieces(free, faces, around, lapped, {
+  const rooms = carvedPieces(free, faces, around, lapped, {
     fallback,
     ...(kernel && { kernel }),
     ...(breath && { breath }),
   });
   const backing = backingStrips(plan, faces, around, fallback);
-  const lost = new Set([...failed.keys(), ...shafts.failed.keys()]);
+  const lost = new Set([...failed.keys(), ...rooms.failed.keys()]);
   const placed = free.map((j) => (lost.has(j.id) ? { ...j, built: false } : j));
   return {
     placed,
     measured: placing.measured.filter((m) => !refused.has(m.joint.id) && !lost.has(m.joint.id)),
     context,
     ways,
-    carved: new Map([...lapped, ...shafts.drilled]),
+    carved: new Map([...lapped, ...rooms.carved]),
     loose: [...looseParts(plan.joints, placed, faces), ...stockOfBores(plan, map), ...backing.parts],
     findings: [
       ...placing.findings,
       ...findings,
       ...backing.findings,
       ...[...failed].map(([id, message]) => lapFinding(plan, id, message)),
-      ...[...shafts.failed].map(([id, message]) => shaftFinding(plan, id, message)),
+      ...[...rooms.failed].map(([id, message]) => carvingFinding(plan, id, message)),
     ],
   };
 }

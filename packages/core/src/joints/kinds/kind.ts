@@ -3,7 +3,8 @@ import type { AskedField, Fields } from '../../asked.ts';
 import { angle, between, coordinate, direction, id } from '../../fields.ts';
 import { mm } from '../../units.ts';
 import { FITS, type Fit } from '../fits.ts';
-import type { Exit, FormWish, JointForm, Ring } from '../form.ts';
+import type { FormWish, JointForm, Ring } from '../form.ts';
+import type { Exit } from '../rooms.ts';
 import type { Stock } from '../stock.ts';
 
 /** What every kind of joint has. Lengths in mm, angles in radians. */
@@ -55,7 +56,7 @@ export interface JointFacts {
   readonly gap: number;
   /** least material between the face and a closed pocket */
   readonly cover: number;
-  /** where its shaft comes out of the own piece; null without one */
+  /** where a room of it comes out of its piece; null where none does */
   readonly exit: Exit | null;
   readonly printer: { readonly kind: 'filament' | 'resin'; readonly material?: string | undefined };
   readonly limits: { readonly stop: number; readonly warn: number; readonly cover: number; readonly bridge: number };
@@ -104,14 +105,15 @@ export type PlaceOnFace = Pick<FormWish, 'u' | 'v' | 'turn' | 'lean'>;
 export type Tone = 'printed' | 'bought' | 'north' | 'south';
 
 /**
- * A part of what is put into a joint, where it lies in it: rings in the frame of its face, their heights towards the neighbour; or
- * of a hinge rings square to its axis (across it, height), their heights along it. mm.
+ * A part of what is put into a joint, where it lies in it, mm: rings in the frame of its face, their heights towards the neighbour; or,
+ * of what lies in the face, rings square to its axis (across it, height), their heights along it.
  */
 export interface InPlace {
   readonly tone: Tone;
   /** the piece that it stays in when the two come apart */
   readonly side: 'own' | 'other';
-  readonly about: 'face' | 'hinge';
+  /** the axis in (u, v) of what lies in the face, unit */
+  readonly axis?: readonly [number, number];
   readonly rings: readonly Ring[];
 }
 

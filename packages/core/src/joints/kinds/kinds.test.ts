@@ -172,7 +172,10 @@ describe('names of kinds', () => {
   const allowed = [/\/joints\/kinds\//, /\/propose\/seat\/specs\.ts$/];
   it('are tested for nowhere but in their folders and in what is seated by itself', () => {
     const names = JOINT_KINDS.join('|');
-    const asks = new RegExp(`kind\\)? ?[!=]== '(${names})'|case '(${names})'`);
+    // by a test, or by a field of its form that only it has
+    const asks = new RegExp(
+      `kind\\)? ?[!=]== '(${names})'|case '(${names})'|[fF]orm!?\\.(${names})\\b|\\b(${names})\\?:`,
+    );
     const found = ['packages/core/src', 'apps/web/src', 'apps/server/src', 'apps/cli/src'].flatMap((folder) =>
       readdirSync(`${root}${folder}`, { recursive: true, encoding: 'utf8' })
         .filter((f) => /\.tsx?$/.test(f) && !/\.test\./.test(f))

@@ -1,6 +1,7 @@
 import { radians } from '../../../units.ts';
 import { areaOf, type FormWish, type JointForm, type Ring, type Stack } from '../../form.ts';
 import { arc, movedLoop } from '../../outline.ts';
+import { type SwingSizes, swingRoom } from './room.ts';
 
 /** Sizes of a ball on a neck and of the cup that holds it; mm, the swing in radians. */
 export interface BallSizes {
@@ -25,6 +26,9 @@ const CHORD = 0.002;
 /** The ball ends and the cup goes straight from these latitudes on, radians. */
 const BALL_END = radians(60);
 const CUP_END = radians(80);
+/** How many directions a swing is tried in, and how far, radians. */
+const WAYS = 8;
+const MOST = radians(60);
 /** Corners and steps of the outlines by which walls are measured. */
 const COARSE = 24;
 
@@ -60,6 +64,12 @@ export function ballPlan({ diameter, neck, length, bite, swing }: BallSizes, gap
   return { radius, neck: n, centre, rim, rimAt, mouth, foot };
 }
 
+/** The room that its own piece swings in, radians. */
+export function swingSizes({ centre, foot }: BallPlan, swing: number): SwingSizes {
+  const angle = swing + MARGIN;
+  return { foot, lift: centre / Math.cos(angle) - centre, slope: Math.tan(angle) };
+}
+
 /**
  * How far a ball can swing before its neck meets the cup's rim, radians: the neck widens to the ball at 45°, so towards the
  * rim, in polar coordinates about the ball's middle, it is √2 · radius / (sin + cos) far out.
@@ -81,12 +91,12 @@ export function mostSwing(plan: BallPlan, gap: number): number {
  *     (  |  )
  *      \ | /       45° from the neck to the ball, so that it prints standing without support
  *   ____||____     face; of the own piece only a disc round the neck stays on it,
- *  \___/  \___/    the rest is taken off along a cone that lets it swing (`swing`)
+ *  \___/  \___/    the rest is taken off along a cone that lets it swing (`room.ts`)
  */
 export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
   const { slot, spread, swing } = ball;
   const plan = ballPlan(ball, wish.gap);
-  const { radius, neck, centre, rim, rimAt, mouth, foot } = plan;
+  const { radius, neck, centre, rim, rimAt, mouth } = plan;
   const step = 2 * Math.acos(1 - CHORD / radius);
   const corners = Math.max(24, Math.ceil((2 * Math.PI) / step / 4) * 4);
 
@@ -134,11 +144,16 @@ export function ballForm(ball: BallSizes, wish: FormWish): JointForm {
     ...between(0, radians(75), Math.PI / 12).map((a) => round(wide * Math.cos(a), centre + wide * Math.sin(a), COARSE)),
     round(wide * Math.cos(radians(75)), Math.max(floor, centre + wide), COARSE),
   ];
-  const angle = swing + MARGIN;
   return {
     own,
     other: [{ kind: 'socket', rings, around }],
-    swing: { centre, foot, lift: centre / Math.cos(angle) - centre, slope: Math.tan(angle) },
+    rooms: [swingRoom(swingSizes(plan, swing))],
+    swings: {
+      centre,
+      ways: Array.from({ length: WAYS }, (_, w) => (2 * Math.PI * w) / WAYS),
+      made: swing + MARGIN,
+      most: MOST,
+    },
     depths: [0, floor],
     freedom: 0,
     // turning is what it is for: nothing is missing that would keep the pieces from it

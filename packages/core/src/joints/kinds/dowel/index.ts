@@ -112,9 +112,7 @@ export const dowel: Kind<typeof dowelSchema> = {
       printed,
     };
   },
-  inPlace: ({ stock }, { rod = [] }) => [
-    { tone: stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'face', rings: rod },
-  ],
+  inPlace: ({ stock }, { rod = [] }) => [{ tone: stock === 'printed' ? 'printed' : 'bought', side: 'own', rings: rod }],
   fields: (j, codes) => {
     const ask = asking(dowelSchema.shape, j);
     const [minus, plus] = j.depths ?? [j.depth, j.depth];

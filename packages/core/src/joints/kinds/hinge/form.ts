@@ -1,6 +1,7 @@
 import { radians } from '../../../units.ts';
-import type { FormWish, HingeRoom, JointForm, Ring, Stack } from '../../form.ts';
+import type { FormWish, JointForm, Ring, Stack } from '../../form.ts';
 import { movedLoop, rectangle } from '../../outline.ts';
+import { hingeRooms, type Knuckles } from './room.ts';
 
 /** Sizes of a hinge; mm, the angle in radians. */
 export interface HingeSizes {
@@ -17,12 +18,34 @@ const MARGIN = radians(1);
 const LAND = 0.02;
 /** Chords of knuckles and rooms stray no more than this from their circles, mm. */
 const CHORD = 0.002;
+/** How far its opening is tried, radians. */
+const MOST = radians(175);
 /** Rings that half a cylinder is measured by. */
 const COARSE = 4;
 
 /** How wide one knuckle is, mm. */
 export const knuckleWidth = ({ length, knuckles }: Pick<HingeSizes, 'length' | 'knuckles'>, gap: number): number =>
   (length - (knuckles - 1) * (gap + LAND)) / knuckles;
+
+/** Where knuckles, their rooms and the bore are, of a hinge with its axis turned by so much from u, radians. */
+export function knucklesOf(sizes: HingeSizes, gap: number, turn: number): Knuckles {
+  const { diameter, length, knuckles, pin, opens } = sizes;
+  const width = knuckleWidth(sizes, gap);
+  const all = Array.from({ length: knuckles }, (_, i): [number, number] => {
+    const from = i * (width + gap + LAND) - length / 2;
+    return [from, from + width];
+  });
+  const [own, other] = [0, 1].map((side) => all.filter((_, i) => i % 2 === side));
+  return {
+    axis: [Math.cos(turn), Math.sin(turn)],
+    radius: diameter / 2,
+    room: diameter / 2 + gap,
+    bore: pin / 2 + gap,
+    own,
+    other,
+    opens: opens + MARGIN,
+  };
+}
 
 /**
  * Knuckles of both pieces in turn round an axis in their face, the first and the last those of the own piece. Each stands half
@@ -36,24 +59,10 @@ export const knuckleWidth = ({ length, knuckles }: Pick<HingeSizes, 'length' | '
  *     \     |
  */
 export function hingeForm(sizes: HingeSizes, wish: FormWish): JointForm {
-  const { diameter, length, knuckles, pin, opens } = sizes;
   const { u, v, turn, gap } = wish;
-  const radius = diameter / 2;
+  const hinge = knucklesOf(sizes, gap, turn);
+  const { radius, own, other } = hinge;
   const width = knuckleWidth(sizes, gap);
-  const all = Array.from({ length: knuckles }, (_, i): [number, number] => {
-    const from = i * (width + gap + LAND) - length / 2;
-    return [from, from + width];
-  });
-  const [own, other] = [0, 1].map((side) => all.filter((_, i) => i % 2 === side));
-  const hinge: HingeRoom = {
-    axis: [Math.cos(turn), Math.sin(turn)],
-    radius,
-    room: radius + gap,
-    bore: pin / 2 + gap,
-    own,
-    other,
-    opens: opens + MARGIN,
-  };
   const bar = (kind: 'male' | 'socket', [from, to]: readonly [number, number]): Stack => {
     const [r, beyond] = kind === 'male' ? [radius, 0] : [radius + gap, gap];
     const middle = (from + to) / 2;
@@ -82,11 +91,13 @@ export function hingeForm(sizes: HingeSizes, wish: FormWish): JointForm {
   return {
     own: [...own.map((k) => bar('male', k)), ...other.map((k) => bar('socket', k))],
     other: [...own.map((k) => bar('socket', k)), ...other.map((k) => bar('male', k))],
-    hinge,
+    rooms: hingeRooms(hinge),
+    // what the own piece has behind its axis leans to the right of it
+    swings: { centre: 0, ways: [Math.atan2(-hinge.axis[0], hinge.axis[1])], made: hinge.opens, most: MOST },
     depths: [radius + gap, radius + gap],
     freedom: 0,
     turns: false,
     slimmest: Math.min(width, radius - hinge.bore),
-    shear: own.length * width * diameter,
+    shear: own.length * width * sizes.diameter,
   };
 }

@@ -114,9 +114,10 @@ export const hinge: Kind<typeof hingeSchema> = {
     printed: j.stock === 'printed',
   }),
   trial: (fields) => ({ ...fields, knuckles: 3 }),
-  inPlace: (j) => {
+  inPlace: (j, _, { turn }) => {
     const rings = pinOf(j).map(({ loop, height }) => ({ loop, height: height - j.length / 2 }));
-    return [{ tone: j.stock === 'printed' ? 'printed' : 'bought', side: 'own', about: 'hinge', rings }];
+    const axis = [Math.cos(turn), Math.sin(turn)] as const;
+    return [{ tone: j.stock === 'printed' ? 'printed' : 'bought', side: 'own', axis, rings }];
   },
   fields: (j) => {
     const ask = asking(hingeSchema.shape, j);

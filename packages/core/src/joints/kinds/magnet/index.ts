@@ -86,7 +86,6 @@ export const magnet: Kind<typeof magnetSchema> = {
     const halves = (tone: Tone, side: InPlace['side'], from: number, to: number): InPlace => ({
       tone,
       side,
-      about: 'face',
       rings: [magnetRing(j, at, from), magnetRing(j, at, to)],
     });
     const [near, middle, far] = [cover, cover + thickness / 2, cover + thickness];

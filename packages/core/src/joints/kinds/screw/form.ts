@@ -1,4 +1,5 @@
 import type { FormWish, JointForm, Ring } from '../../form.ts';
+import { shaftRoom } from './room.ts';
 import type { ScrewSize } from './sizes.ts';
 
 /** What a screw is given, mm. */
@@ -28,7 +29,7 @@ const CORNERS = 48;
  *      |  |_|  |      neighbour: an insert pressed in from the face, a nut laid in while it prints, or a narrow bore
  *   ---+---+---+---
  *       |   |         own piece: a clearance hole with `grip` mm under the head, and from there a
- *     __|   |__       way for head and driver out to the skin (taken out of the solid: `shaft`)
+ *     __|   |__       way for head and driver out to the skin (taken out of the solid: `room.ts`)
  *    |         |
  */
 export function screwForm(screw: ScrewSizes, wish: FormWish): JointForm {
@@ -63,7 +64,7 @@ export function screwForm(screw: ScrewSizes, wish: FormWish): JointForm {
   return {
     own: [],
     other: [{ kind: 'socket', rings: inside }],
-    shaft: { hole: [own(sizes.clear, 0), own(sizes.clear, grip)], head: own(sizes.head, grip) },
+    rooms: [shaftRoom({ hole: [own(sizes.clear, 0), own(sizes.clear, grip)], head: own(sizes.head, grip) })],
     depths: [grip, inside[inside.length - 1].height],
     freedom: null,
     turns: true,

@@ -162,7 +162,6 @@ export const screw: Kind<typeof screwSchema> = {
     const bar = (diameter: number, from: number, to: number): InPlace => ({
       tone: 'bought',
       side: 'own',
-      about: 'face',
       rings: [from, to].map((height) => screwRing(diameter / 2, height, false, at)),
     });
     return [bar(head, -j.grip - headHeight, -j.grip), bar(thread, -j.grip, screwLength(j) - j.grip)];

@@ -1,9 +1,7 @@
-import { atOffset, type Frame, fromFrame, makeFrame } from '../cut/index.ts';
-import type { HingeRoom, Prism } from '../joints/index.ts';
-import { crossingsAlong, dot, type IndexedMesh, sub, vecOf } from '../mesh/index.ts';
-import type { Drilling, MatingFace, Sweep } from '../seams/index.ts';
-import { ringMesh, tubeMesh } from './rings.ts';
-import { reachOf } from './swing-room.ts';
+import { atOffset, fromFrame, makeFrame } from '../../../cut/index.ts';
+import { crossingsAlong, dot, type IndexedMesh, ringMesh, sub, tubeMesh, vecOf } from '../../../mesh/index.ts';
+import { type Carving, type Room, type RoomPlace, reachOf, type Sweep } from '../../rooms.ts';
+import type { Prism } from '../../wall.ts';
 
 /** What is taken off begins so far before the face, and the bore ends so far beyond the skin, mm. */
 const OVER = 0.05;
@@ -19,14 +17,40 @@ const STEP_IN_BORE = 0.001;
 /** Stretches of the bore are no longer than so many of its radii. */
 const PART = 18;
 
-/** A hinge at its place on a side of its face. */
-interface HingeAt {
-  readonly hinge: HingeRoom;
-  readonly frame: Frame;
-  readonly at: readonly [u: number, v: number];
-  /** +1: the neighbour lies along the normal */
-  readonly direction: 1 | -1;
+/**
+ * Knuckles round an axis that lies in the face, through the joint's place; lengths in mm, along the axis from that place on.
+ *
+ *   own     |##|  |##|  |##|
+ *        ---|##|##|##|##|##|---  face, and axis
+ *   other      |##|  |##|
+ */
+export interface Knuckles {
+  /** the axis in (u, v), unit; what opens is on its left */
+  readonly axis: readonly [number, number];
+  /** radius of the knuckles, of the room round them (as much is beyond their ends), and of the bore for the pin */
+  readonly radius: number;
+  readonly room: number;
+  readonly bore: number;
+  /** where knuckles begin and end: those of the own piece, and of its neighbour */
+  readonly own: readonly (readonly [number, number])[];
+  readonly other: readonly (readonly [number, number])[];
+  /** how far it opens, radians; so far the own piece is taken off on the axis' right */
+  readonly opens: number;
 }
+
+/** What a hinge is made of: in both pieces bore, knuckles and rooms for the others; of the own one goes what it opens over. */
+export const hingeRooms = (hinge: Knuckles): Room[] => [
+  {
+    side: 'own',
+    outlines: [],
+    prisms: (place) => prismsOf(hinge, place),
+    carving: (place) => carvingOf(hinge, place, 'own'),
+  },
+  { side: 'other', outlines: [], prisms: () => [], carving: (place) => carvingOf(hinge, place, 'other') },
+];
+
+/** A hinge at its place on a side of its face. */
+type HingeAt = Pick<RoomPlace, 'frame' | 'at' | 'direction'> & { readonly hinge: Knuckles };
 
 /** Section square to the axis: across it (to its left) and from the face towards the neighbour, counter-clockwise seen against the axis. */
 type Section = readonly (readonly [across: number, height: number])[];
@@ -43,8 +67,8 @@ function ring({ hinge, frame, at: [u, v], direction }: HingeAt, section: Section
 /** Corners of a circle whose chords lie so far inside them, mm. */
 const cornersOf = (radius: number, chord: number): number => Math.ceil(Math.PI / Math.acos(1 - chord / radius));
 /** Corners of rooms and of what turns in them, and of the bores: the step between these counts, too. */
-const cornersOfRoom = ({ room }: HingeRoom): number => cornersOf(room, CHORD);
-const cornersOfBore = ({ bore }: HingeRoom): number => cornersOf(bore, CHORD - 2 * STEP_IN_BORE);
+const cornersOfRoom = ({ room }: Knuckles): number => cornersOf(room, CHORD);
+const cornersOfBore = ({ bore }: Knuckles): number => cornersOf(bore, CHORD - 2 * STEP_IN_BORE);
 
 /** A circle about the axis: its chords lie as far inside it as its corners outside. */
 function round(radius: number, n: number): Section {
@@ -102,19 +126,12 @@ function sweep(opens: number, far: number): Section {
  * What makes a hinge of a piece: off goes, on the own side, what the neighbour's face sweeps as it opens; then room
  * goes for the neighbour's knuckles, and the bore out to the skin at both ends; then knuckles are added, bored already.
  */
-export function hingeDrilling(
-  hinge: HingeRoom,
-  face: MatingFace,
-  at: readonly [number, number],
-  frame: Frame,
-  direction: 1 | -1,
-  side: 'own' | 'other',
-): Drilling {
+function carvingOf(hinge: Knuckles, { frame, region, at, direction }: RoomPlace, side: Room['side']): Carving {
   const here = { hinge, frame, at, direction };
   const { along, across } = directions(here);
   const [knuckles, rooms] = side === 'own' ? [hinge.own, hinge.other] : [hinge.other, hinge.own];
   const gap = hinge.room - hinge.radius;
-  const [before, beyond] = boreEnds(hinge, face.region, at);
+  const [before, beyond] = boreEnds(hinge, region, at);
   const off = shaft(
     here,
     rooms.map(([from, to]) => [from - gap, to + gap]),
@@ -127,7 +144,7 @@ export function hingeDrilling(
   const knuckle = ([from, to]: readonly [number, number]): IndexedMesh =>
     tubeMesh([ring(here, outside, from), ring(here, outside, to), ring(here, bore, to), ring(here, bore, from)]);
   return {
-    ...(side === 'own' && { sweep: sweepOf(here, reachOf(face, ...at)) }),
+    ...(side === 'own' && { sweep: sweepOf(here, reachOf(region, at)) }),
     steps: [
       { does: 'take', meshes: [off] },
       { does: 'add', meshes: knuckles.map(knuckle) },
@@ -173,8 +190,8 @@ function sweepOf(here: HingeAt, far: number): Sweep {
 
 /** Where the bore comes out along the axis, either way from the hinge: beyond the nearest rim of its face, mm from its place. */
 function boreEnds(
-  { axis: [c, s], own, other, bore }: HingeRoom,
-  { outer2, holes2 }: MatingFace['region'],
+  { axis: [c, s], own, other, bore }: Knuckles,
+  { outer2, holes2 }: RoomPlace['region'],
   [u, v]: readonly [number, number],
 ): [number, number] {
   const ends = [...own, ...other].flat();
@@ -192,15 +209,9 @@ function boreEnds(
   }) as [number, number];
 }
 
-/** What is taken off the own piece as it opens, in slices that hold it, that others keep clear of. `inward`: +1 where the piece lies along the normal. */
-export function hingePrisms(
-  { axis: [c, s], opens }: HingeRoom,
-  face: MatingFace,
-  at: readonly [number, number],
-  frame: Frame,
-  inward: 1 | -1,
-): Prism[] {
-  const far = reachOf(face, ...at);
+/** What is taken off the own piece as it opens, in slices that hold it, that others keep clear of. */
+function prismsOf({ axis: [c, s], opens }: Knuckles, { frame, region, at, inward }: RoomPlace): Prism[] {
+  const far = reachOf(region, at);
   const deep = far * Math.sin(Math.min(opens, Math.PI / 2));
   return Array.from({ length: SLICES }, (_, i) => {
     const [from, to] = [(i * deep) / SLICES, ((i + 1) * deep) / SLICES];

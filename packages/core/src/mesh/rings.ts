@@ -1,4 +1,4 @@
-import type { IndexedMesh } from '../mesh/index.ts';
+import type { IndexedMesh } from './types.ts';
 
 /** Rings of corners in space, each counter-clockwise seen from where the next one lies, their first corners beside each other. */
 export type Rings = readonly (readonly (readonly number[])[])[];
