@@ -22,10 +22,10 @@ const HOUSE: Record<string, Record<string, readonly string[]>> = {
     skin: ['mesh'],
     ...Object.fromEntries(JOINTS.map((kind) => [`joints/kinds/${kind}`, ['mesh', 'cut', 'joints', 'joints/kinds']])),
     'joints/kinds': ['joints', ...JOINTS.map((k) => `joints/kinds/${k}`)],
-    document: ['joints', 'joints/kinds'],
+    'seams/kinds': ['mesh', 'cut'],
+    document: ['joints', 'joints/kinds', 'seams/kinds'],
     recipe: ['recipe/steps', 'mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document'],
     'recipe/steps': ['mesh', 'formats', 'repair', 'cut', 'skin', 'solid', 'document', 'recipe'],
-    'seams/kinds': ['mesh', 'cut', 'document'],
     seams: [
       'seams/kinds',
       'mesh',

@@ -18,6 +18,10 @@ export const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 let
 /** What can be kept and shown: no control characters, no halves of characters. */
 export const text = z.string().refine(isPlainText, 'must be plain text, without control characters');
 export const name = text.max(120);
+/** The key of a piece, as evaluation gives it. */
+export const pieceKey = text.min(1).max(2000);
+/** A place in a plane. */
+export const uv = z.tuple([coordinate, coordinate]);
 export const between = (low: number, high: number) =>
   z
     .number({ error: 'must be a number' })

@@ -7,5 +7,5 @@ import { seams } from './seams/index.ts';
 import type { Station } from './station.ts';
 import { workshop } from './workshop/index.ts';
 
-/** The stations in the order of the work. A new one is a folder and a line here (and its id, where findings name it). */
+/** The stations in the order of the work. A new one is a folder and a line here. */
 export const STATIONS: readonly Station[] = [model, seams, joints, pieces, beds, assembly, workshop];

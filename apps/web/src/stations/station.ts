@@ -4,7 +4,8 @@ import type { EvaluationView } from '../engine/types.ts';
 
 /** A station of the work: what its bridge pier, its commands and its page are made from. */
 export interface Station {
-  readonly id: StationId;
+  /** what findings that are listed here name it by */
+  readonly id: StationId | (string & {});
   readonly name: string;
   readonly page: ComponentType;
   /** how wide the column at the left is: for panels, or for a table */

@@ -1,4 +1,5 @@
 import type { JointFields, JointInput } from '../joints/kinds/index.ts';
+import type { Seam, SeamInput } from '../seams/kinds/index.ts';
 import type { Step, StepInput } from './recipe-schema.ts';
 import {
   type Bed,
@@ -8,8 +9,6 @@ import {
   type PlacedPiece,
   type Plan,
   parsePlan,
-  type Seam,
-  type SeamInput,
   type Zone,
 } from './schema.ts';
 import type { ShowMark } from './show-mark.ts';

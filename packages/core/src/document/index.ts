@@ -1,3 +1,12 @@
+export type {
+  Flat,
+  FlatSeam,
+  ProfileSeam,
+  Seam,
+  SeamInput,
+  SeamReason,
+  SeamRegions,
+} from '../seams/kinds/index.ts';
 export {
   type AlternateBody,
   type Alternates,
@@ -39,8 +48,6 @@ export {
   type CodeEntry,
   type Contact,
   checkPlan,
-  type Flat,
-  type FlatSeam,
   fitSetsSchema,
   LABELS,
   type PieceNote,
@@ -49,17 +56,12 @@ export {
   type PlanInput,
   type PoseNote,
   type Printer,
-  type ProfileSeam,
   parsePlan,
   planSchema,
   printerSchema,
-  type Seam,
-  type SeamInput,
-  type SeamRegions,
   WISHES,
   type Wish,
   type Zone,
 } from './schema.ts';
-export type { SeamReason } from './seam-reasons.ts';
 export { seamsBefore } from './seams-before.ts';
 export { CREASE, MOST_MARKS, type ShowMark } from './show-mark.ts';

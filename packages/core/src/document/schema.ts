@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
-import { angle, between, coordinate, direction, id, name, text, vec3 } from '../fields.ts';
+import { angle, between, direction, id, name, pieceKey, text, vec3 } from '../fields.ts';
 import { FITS } from '../joints/index.ts';
 import { JOINT_KINDS, jointSchema } from '../joints/kinds/index.ts';
+import { seamSchema } from '../seams/kinds/index.ts';
 import { alternatesSchema } from './alternates.ts';
 import { logSchema } from './log.ts';
 import { migrated, PLAN_VERSION, versionOf } from './migrations.ts';
@@ -10,7 +11,6 @@ import { orderSchema } from './order.ts';
 import { type PlanIssue, plainIssue } from './plain-issue.ts';
 import { printSettingSchema } from './print-setting.ts';
 import { stepSchema } from './recipe-schema.ts';
-import { reasonSchema } from './seam-reasons.ts';
 import { MOST_MARKS, showMarkSchema } from './show-mark.ts';
 
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
@@ -59,106 +59,6 @@ export const printerSchema = z.strictObject({
   /** what its real hours have been of those that were estimated, and how many prints that rests on */
   learned: z.strictObject({ factor: between(0.05, 20), count: z.int().min(1).max(100_000) }).optional(),
 });
-
-/** The key of a piece, as evaluation gives it. */
-const pieceKey = text.min(1).max(2000);
-
-const uv = z.tuple([coordinate, coordinate]);
-
-/** What every kind of seam has. Places and directions are in the source model's coordinates. */
-const seamCommon = {
-  id,
-  name: name.default(''),
-  /** a point of the seam */
-  origin: vec3,
-  /** flat: square to its plane; fan and ring: along the axis; profile: along the sweep */
-  normal: direction,
-  up: direction.optional(),
-  enabled: z.boolean().default(true),
-  /** proposals leave it as it is */
-  locked: z.boolean().optional(),
-  /** the rims of its flat faces are bevelled on both pieces, mm: a groove for filler or a weld, or against a first layer's bulge */
-  edge: z
-    .strictObject({
-      /** into the face */
-      width: between(0.05, 50),
-      /** along the skin */
-      depth: between(0.05, 50),
-      /** openings inside the face, too */
-      all: z.boolean().default(false),
-      /** not where the rim runs over faces that are to be seen */
-      clear: z.boolean().default(false),
-    })
-    .optional(),
-  /** channels in its flat faces that take up glue, on both pieces: so far inside their outline, in stretches, mm */
-  channel: z.strictObject({ inset: between(0.5, 100), width: between(0.3, 20), depth: between(0.1, 20) }).optional(),
-  /** edges in which its faces meet others are bevelled by so much, mm: corners that print bulged do not hold them apart */
-  relief: between(0.05, 20).optional(),
-  /** a band printed by itself that bridges it from inside where its face goes round a hollow, mm */
-  backing: z
-    .strictObject({ width: between(2, 200), thickness: between(0.4, 20), gap: between(0, 5).default(0.2) })
-    .optional(),
-  /** its faces are glued as they are: they want no joints */
-  glued: z.boolean().optional(),
-  /** what spoke for it, when a search proposed it */
-  reasons: z.array(reasonSchema).max(20).optional(),
-  /** keys of the pieces that it cuts, as they stand before it; without it all */
-  scope: z.array(pieceKey).max(500).optional(),
-};
-
-/**
- * Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. With a scope
- * the section is that of the pieces in it (without `of`), or that of the whole body.
- */
-const regionsSchema = z.strictObject({
-  mode: z.enum(['all', 'only', 'allBut']).default('all'),
-  seeds: z.array(uv).max(200).default([]),
-  of: z.enum(['pieces', 'body']).optional(),
-});
-
-/** A round place of a bent seam that is worked flat, for joints. In the seam's own frame: across, up, along its normal. */
-const flatSchema = z.strictObject({
-  /** its number, kept while others come and go */
-  n: z.int().min(0).max(399),
-  /** its middle, in the source's units */
-  at: vec3,
-  /** square to it, into the + side */
-  normal: direction,
-  /** mm on the printed part */
-  diameter: between(4, 200),
-});
-
-const flats = z.array(flatSchema).max(60).optional();
-
-const seamSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    ...seamCommon,
-    kind: z.literal('flat'),
-    regions: regionsSchema.optional(),
-    /** cuts inside this box only, whose own sides are closed faces; corners in source coordinates */
-    bound: z.strictObject({ min: vec3, max: vec3 }).optional(),
-  }),
-  z.strictObject({
-    ...seamCommon,
-    kind: z.literal('fan'),
-    /** half-planes round the axis */
-    count: z.int().min(2).max(72),
-    /** turns all of them, radians */
-    phase: angle.default(0),
-  }),
-  z.strictObject({ ...seamCommon, kind: z.literal('ring'), radius: between(1e-4, 1e6), flats }),
-  z.strictObject({
-    ...seamCommon,
-    kind: z.literal('profile'),
-    /** the line, (u, v) in the plane square to the sweep */
-    points: z.array(uv).min(2).max(400),
-    /** straight from point to point; an arc through three; a smooth curve through all */
-    curve: z.enum(['line', 'arc', 'free']).default('line'),
-    /** how far the middle of the sheet stands out sideways along the sweep */
-    bend: coordinate.default(0),
-    flats,
-  }),
-]);
 
 /** A point inside a piece that tells it from others between the same seams, in source coordinates. */
 const anchorSchema = z.strictObject({ key: pieceKey, at: vec3 });
@@ -394,12 +294,6 @@ export const planSchema = z
 export type Plan = z.output<typeof planSchema>;
 export type PlanInput = z.input<typeof planSchema>;
 export type Printer = z.output<typeof printerSchema>;
-export type Seam = z.output<typeof seamSchema>;
-export type Flat = z.output<typeof flatSchema>;
-export type SeamInput = z.input<typeof seamSchema>;
-export type FlatSeam = Extract<Seam, { kind: 'flat' }>;
-export type ProfileSeam = Extract<Seam, { kind: 'profile' }>;
-export type SeamRegions = z.output<typeof regionsSchema>;
 export type Zone = z.output<typeof zoneSchema>;
 export type PieceNote = z.output<typeof pieceSchema>;
 export type Wish = (typeof WISHES)[number];

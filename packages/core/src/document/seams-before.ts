@@ -1,4 +1,5 @@
-import type { Plan, Seam } from './schema.ts';
+import type { Seam } from '../seams/kinds/index.ts';
+import type { Plan } from './schema.ts';
 
 /** The seams that cut before one of a plan does; all, where it is none of the plan's. */
 export function seamsBefore({ seams }: Pick<Plan, 'seams'>, id: string): Seam[] {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { cutBy, fan, flat } from '../../testing/plans.ts';
 import { box, moved, together, torus } from '../../testing/shapes.ts';
-import type { SeamInput } from '../document/schema.ts';
+import type { SeamInput } from '../document/index.ts';
 import { dot } from '../mesh/vec.ts';
 
 const bar = box([0, -10, 0], [160, 10, 20]);

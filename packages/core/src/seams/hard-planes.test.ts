@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { kernel, meshOfSolid } from '../../testing/judges.ts';
 import { cutBy, fan, flat, sound } from '../../testing/plans.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
-import type { SeamInput } from '../document/schema.ts';
+import type { SeamInput } from '../document/index.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
 
 type Triple = [number, number, number];

@@ -6,7 +6,7 @@ import { anySeam, cutBy, fan, flat, numbered, printer, sound } from '../../testi
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
 import type { StepInput } from '../document/recipe-schema.ts';
-import { parsePlan, type SeamInput } from '../document/schema.ts';
+import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import type { Evaluation } from '../evaluate/model.ts';
 import { pieceMesh } from '../evaluate/piece-mesh.ts';
@@ -14,6 +14,7 @@ import { toPrintable } from '../formats/printable.ts';
 import { volume } from '../mesh/measure.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
 import { bodiesOf } from '../repair/bodies.ts';
+import type { SeamInput } from './kinds/index.ts';
 
 const codes = (e: Evaluation): string[] =>
   e.findings

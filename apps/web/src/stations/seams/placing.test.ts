@@ -26,11 +26,11 @@ import {
   acrossLongest,
   beside,
   byLine,
-  fanRoundMiddle,
   lineFromFront,
   type NewSeam,
   profileSeam,
-  ringRound,
+  seamRound,
+  seamRoundMiddle,
   squareTo,
   throughPoints,
 } from './placing.ts';
@@ -70,7 +70,9 @@ describe('where a new seam goes', () => {
     expect(places).toEqual([150, 75, 225, 37.5]);
     // seams across another axis, those switched off and curved ones do not count
     const others = [kept(acrossLongest(0, box, [], IDENTITY)), { ...seams[0], enabled: false }];
-    expect(kept(acrossLongest(2, box, [...others, kept(fanRoundMiddle(box, IDENTITY))], IDENTITY)).origin[2]).toBe(150);
+    expect(
+      kept(acrossLongest(2, box, [...others, kept(seamRoundMiddle('fan', box, IDENTITY))], IDENTITY)).origin[2],
+    ).toBe(150);
   });
 
   it('goes through the three points that were picked, however the model lies', () => {
@@ -129,7 +131,11 @@ describe('where a new seam goes', () => {
   });
 
   it('goes round the shortest side of the model, and a ring is half as wide as what is round, in the model’s own size', () => {
-    expect(kept(fanRoundMiddle(box, IDENTITY))).toMatchObject({ origin: [50, 30, 150], normal: [0, 1, 0], count: 6 });
+    expect(kept(seamRoundMiddle('fan', box, IDENTITY))).toMatchObject({
+      origin: [50, 30, 150],
+      normal: [0, 1, 0],
+      count: 6,
+    });
     fc.assert(
       fc.property(
         point,
@@ -137,7 +143,7 @@ describe('where a new seam goes', () => {
         fc.integer({ min: 4, max: 80 }),
         map,
         (origin, axis, radius, m) => {
-          const seam = kept(ringRound({ origin, axis, radius }, m)) as Extract<Seam, { kind: 'ring' }>;
+          const seam = kept(seamRound('ring', { origin, axis, radius }, m)) as Extract<Seam, { kind: 'ring' }>;
           expect(distance(mapPoint(m, seam.origin), origin)).toBeLessThan(1e-4);
           const grows = Math.cbrt(
             length([m[0], m[4], m[8]]) * length([m[1], m[5], m[9]]) * length([m[2], m[6], m[10]]),

@@ -14,6 +14,7 @@ import {
   type Seam,
   type SeamInput,
   scale,
+  seamKind,
   sub,
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
@@ -69,27 +70,20 @@ export function beside(seam: Seam, map: Affine): NewSeam {
   return flatSeam(pointAlong(seam.origin, seam.normal, 20), seam.normal, map);
 }
 
-export function fanRound({ origin, axis }: Pick<RoundPlace, 'origin' | 'axis'>, map: Affine): NewSeam {
-  return { kind: 'fan', name: '', origin: pointInPlan(origin, map), normal: wayInPlan(axis, map), count: 6 };
-}
-
-/** A fan round the middle of a box, along its shortest side. */
-export function fanRoundMiddle(box: BoxView, map: Affine): NewSeam {
-  const size = sub(box.max, box.min);
-  return fanRound({ origin: middleOf(box), axis: axisVector(size.indexOf(Math.min(...size))) }, map);
-}
-
-/** A ring half as wide as what it goes round. */
-export function ringRound({ origin, axis, radius }: RoundPlace, map: Affine): NewSeam {
+/** A seam of a kind that goes round an axis, round something round. */
+export function seamRound(kind: Seam['kind'], { origin, axis, radius }: RoundPlace, map: Affine): NewSeam {
   // by what a length square to the axis grows on its way into the plan
   const growth = length(wayInPlan(normalize(cross(axis, [0.3, 0.5, 0.8])), map));
-  return {
-    kind: 'ring',
-    name: '',
-    origin: pointInPlan(origin, map),
-    normal: wayInPlan(axis, map),
-    radius: Number((radius * 0.5 * growth).toFixed(3)),
-  };
+  const placed = { kind, name: '', origin: pointInPlan(origin, map), normal: wayInPlan(axis, map) };
+  // what each kind begins with is checked by the tests of kinds
+  return { ...placed, ...seamKind({ kind }).about?.(radius * growth) } as NewSeam;
+}
+
+/** The same round the middle of a box, along its shortest side. */
+export function seamRoundMiddle(kind: Seam['kind'], box: BoxView, map: Affine): NewSeam {
+  const size = sub(box.max, box.min);
+  const [least, across] = size.toSorted((a, b) => a - b);
+  return seamRound(kind, { origin: middleOf(box), axis: axisVector(size.indexOf(least)), radius: across / 2 }, map);
 }
 
 /** More stretches than this are too narrow to carry joints: the line is drawn smoothly through its points then. */

@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import { type Seam, seamKind } from '@gephyra/core';
 import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { baseAxis, leans, seamTitle } from '../../project/seam-math.ts';
@@ -7,7 +7,6 @@ import { type MenuEntry, Offers } from '../../ui/menu.tsx';
 import { OrderKeys } from '../../ui/order-keys.tsx';
 import { Sorted, useSorted } from '../../ui/sorted.tsx';
 import { Tick } from '../../ui/tick.tsx';
-import { shownKind } from './seam-kinds.tsx';
 
 /** The seams in the order in which they cut. */
 export function SeamList({ seams, selected }: { seams: readonly Seam[]; selected: string | null }) {
@@ -58,7 +57,7 @@ function describe(seam: Seam): string {
         : `all but ${seam.regions.seeds.length}`
       : '',
   ].filter(Boolean);
-  const kind = shownKind(seam).said(seam);
+  const kind = seamKind(seam).said(seam);
   return [seam.kind === 'flat' && way ? way.slice(2) : kind + way, ...limits].join(', ');
 }
 

@@ -1,7 +1,7 @@
 import { IDENTITY, type Seam } from '@gephyra/core';
 import { describe, expect, it } from 'vitest';
 import { onPlane, raysOf, seamTitle, tilted, turnedBy } from '../../project/seam-math.ts';
-import { shownKind } from './seam-kinds.tsx';
+import { seamSheets } from './sheets.ts';
 
 const common = {
   id: 's1',
@@ -13,7 +13,7 @@ const common = {
 const fan: Extract<Seam, { kind: 'fan' }> = { ...common, kind: 'fan', up: [0, 1, 0], count: 4, phase: 0 };
 const box = { min: [-50, -50, 0], max: [50, 50, 20] } as const;
 
-const sheetsOf = (seam: Seam): Float32Array => shownKind(seam).sheets(seam, IDENTITY, box);
+const sheetsOf = (seam: Seam): Float32Array => seamSheets(seam, IDENTITY, box);
 
 describe('the sheets of a seam', () => {
   it('gives each half-plane of a fan a quad from the axis past the model', () => {

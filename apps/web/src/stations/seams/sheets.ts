@@ -1,8 +1,8 @@
 import {
   type Affine,
   bendWay,
-  bladesOf,
   dot,
+  type Fan,
   fromFrame,
   inverse,
   makeFrame,
@@ -10,6 +10,8 @@ import {
   type Point,
   perAxis,
   type Seam,
+  type SweptLine,
+  seamKind,
   vecOf,
 } from '@gephyra/core';
 import type { BoxView, Triple } from '../../engine/types.ts';
@@ -17,11 +19,23 @@ import type { BoxView, Triple } from '../../engine/types.ts';
 const corners = (box: BoxView): Triple[] =>
   Array.from({ length: 8 }, (_, i) => vecOf((a) => (i & (1 << a) ? box.max[a] : box.min[a])));
 
-/** Sheets of a fan's half-planes: corners of quads, twelve numbers a quad, on the model. */
-export function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, box: BoxView): Float32Array {
+/** Sheets that show where a seam runs that is no plane: corners of quads, twelve numbers a quad, on the model. */
+export function seamSheets(seam: Seam, map: Affine, box: BoxView): Float32Array {
+  const kind = seamKind(seam);
+  const swept = kind.swept?.(seam);
+  const fan = kind.fan?.(seam, map);
+  return Float32Array.from([
+    ...(fan ? bladeSheets(fan, box) : []),
+    ...(swept ? sweptSheets(seam, swept, map, box) : []),
+  ]);
+}
+
+/** Half-planes from their axis past the model. */
+function bladeSheets({ x, y, blades }: Fan, box: BoxView): number[] {
   const quads: number[] = [];
-  for (const { place, outward } of bladesOf(seam, map)) {
-    const { origin, v } = place.frame;
+  for (const { frame, ray } of blades) {
+    const { origin, v } = frame;
+    const outward = vecOf((a) => ray[0] * x[a] + ray[1] * y[a]);
     const reach = corners(box).map((c) => perAxis(c, (x, a) => x - origin[a]));
     const far = Math.max(...reach.map((d) => dot(d, outward))) * 1.06;
     if (far <= 0) continue;
@@ -31,13 +45,13 @@ export function bladeSheets(seam: Extract<Seam, { kind: 'fan' }>, map: Affine, b
     const at = (r: number, h: number): number[] => origin.map((x, a) => x + outward[a] * r + v[a] * h);
     quads.push(...at(0, low), ...at(far, low), ...at(far, high), ...at(0, high));
   }
-  return Float32Array.from(quads);
+  return quads;
 }
 
 const STEPS = 12;
 
-/** Sheets of a line that is swept along a seam's normal, bent in its middle by `bend` mm. */
-export function sweptSheets(seam: Seam, line: readonly Point[], bend: number, map: Affine, box: BoxView): Float32Array {
+/** A line that is swept along a seam's normal. */
+function sweptSheets(seam: Seam, { line, bend }: SweptLine, map: Affine, box: BoxView): number[] {
   const frame = makeFrame(seam.origin, seam.normal, seam.up);
   const back = inverse(map);
   const along = corners(box).map((c) => {
@@ -61,5 +75,5 @@ export function sweptSheets(seam: Seam, line: readonly Point[], bend: number, ma
       quads.push(...at(line[i - 1], k), ...at(line[i], k), ...at(line[i], k + 1), ...at(line[i - 1], k + 1));
     }
   }
-  return Float32Array.from(quads);
+  return quads;
 }

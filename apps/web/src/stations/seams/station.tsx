@@ -18,8 +18,9 @@ import { ProposePanel } from './propose-panel.tsx';
 import { Reasons } from './reasons.tsx';
 import { RegionsPanel } from './regions-panel.tsx';
 import { ScopePanel } from './scope-panel.tsx';
-import { shownKind } from './seam-kinds.tsx';
 import { SeamList } from './seam-list.tsx';
+import { SeamPanel } from './seam-panel.tsx';
+import { seamSheets } from './sheets.ts';
 import { SidesPanel } from './sides-panel.tsx';
 import { TiltPanel } from './tilt-panel.tsx';
 import { useAlong } from './use-along.ts';
@@ -85,7 +86,7 @@ export default function SeamsStation() {
         quads: gridQuads
           ? gridQuads
           : inPlan && !tried && live && live.kind !== 'flat' && live.enabled && box
-            ? shownKind(inPlan).sheets(inPlan, map, box)
+            ? seamSheets(inPlan, map, box)
             : null,
         dragging: isMoving && section ? { normal: section.frame.normal, offset: section.frame.offset } : null,
         markers: [...zones.markers, ...(inPlan?.enabled ? flatMarkers(inPlan, map) : [])],
@@ -95,7 +96,6 @@ export default function SeamsStation() {
   );
   useEffect(() => () => setPicker(null), [setPicker]);
 
-  const Panel = inPlan && shownKind(inPlan).Panel;
   return (
     <>
       <Ledger title="Seams">
@@ -115,8 +115,8 @@ export default function SeamsStation() {
           <ProposePanel onShow={setGridQuads} onDone={() => select({ tool: null })} />
         ) : selected && live && inPlan ? (
           <>
-            {Panel ? (
-              <Panel key={inPlan.id} seam={inPlan} section={own} />
+            {inPlan.kind !== 'flat' ? (
+              <SeamPanel key={inPlan.id} seam={inPlan} section={own} />
             ) : (
               <Flat seam={selected} live={live} cuts={own && areaCut(own, cut)} seams={seams} setMoving={setMoving} />
             )}

@@ -1,4 +1,4 @@
-import { freeId, IDENTITY, type Seam } from '@gephyra/core';
+import { freeId, IDENTITY, SEAM_KINDS, type Seam, seamKind } from '@gephyra/core';
 import { useEffect, useRef } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
@@ -10,15 +10,17 @@ import {
   acrossLongest,
   beside,
   byLine,
-  fanRound,
-  fanRoundMiddle,
   flatSeam,
   lineFromFront,
   type NewSeam,
-  ringRound,
+  seamRound,
+  seamRoundMiddle,
   squareTo,
   throughPoints,
 } from './placing.ts';
+
+/** Kinds of seam that go round an axis. */
+const ROUND = SEAM_KINDS.filter((kind) => seamKind({ kind }).about);
 
 interface LimbPlace {
   readonly seam: NewSeam;
@@ -142,17 +144,14 @@ export function usePlacing(
   useEffect(() => {
     if (picker === null) onTry(null);
   }, [picker, onTry]);
-  const round = (kind: 'fan' | 'ring'): void =>
+  const round = (kind: Seam['kind']): void =>
     setPicker({
-      prompt:
-        kind === 'fan'
-          ? 'Pick the rim, hole or hoop that the fan goes round.'
-          : 'Pick the rim or hole that the ring goes round.',
+      prompt: `Pick the rim, hole or hoop that the ${kind} goes round.`,
       onPlace: async ({ body, at, normal }) => {
         const found = await engine?.round(body, at, normal);
         addOr(
           `Add a ${kind}`,
-          found ? (kind === 'fan' ? fanRound(found, map) : ringRound(found, map)) : null,
+          found ? seamRound(kind, found, map) : null,
           'Nothing is round there. Pick a rim, a hole or a hoop, or add it and type its axis.',
         );
       },
@@ -174,9 +173,13 @@ export function usePlacing(
         run: () => selected && add(`Add a seam beside ${seamTitle(selected)}`, beside(selected, map)),
         off: selected?.kind !== 'flat',
       },
-      { title: 'Fan round a picked rim', run: () => round('fan') },
-      { title: 'Fan round the middle', run: () => view && add('Add a fan', fanRoundMiddle(view.box, map)) },
-      { title: 'Ring round a picked rim', run: () => round('ring') },
+      ...ROUND.flatMap((kind): Way[] => [
+        { title: `${seamKind({ kind }).title} a picked rim`, run: () => round(kind) },
+        {
+          title: `${seamKind({ kind }).title} the middle`,
+          run: () => view && add(`Add a ${kind}`, seamRoundMiddle(kind, view.box, map)),
+        },
+      ]),
       { title: 'Profile line', run: () => view && add('Add a profile line', lineFromFront(view.box, map)) },
       { title: 'Along the file’s colours', run: () => select({ tool: 'colours' }) },
       { title: 'Grid of seams', run: () => select({ tool: 'grid' }) },

@@ -1,18 +1,39 @@
+import { z } from 'zod';
+import { asking } from '../../asked.ts';
 import { type Fan, makeFan, makeFrame } from '../../cut/index.ts';
-import type { Seam } from '../../document/index.ts';
+import { angle } from '../../fields.ts';
 import { type Affine, cross, mapPoint, mapVector, normalize, type Vec3, vecOf } from '../../mesh/index.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import type { SeamKind, SeamOf } from './seam-kind.ts';
+import { type AnySeam, common, type Kind } from './seam-kind.ts';
+
+const fanSchema = z.strictObject({
+  ...common,
+  kind: z.literal('fan'),
+  /** half-planes round the axis */
+  count: z.int().min(2).max(72),
+  /** turns all of them, radians */
+  phase: angle.default(0),
+});
+
+type FanSeam = z.output<typeof fanSchema>;
 
 /** Half-planes round an axis. */
-export const fan: SeamKind<SeamOf<'fan'>> = {
+export const fan: Kind<typeof fanSchema> = {
+  schema: fanSchema,
+  kind: 'fan',
   title: 'Fan round',
+  said: (seam) => `${seam.count} half-planes`,
   way: () => 'fan',
   planes: (seam) => seam.count,
   planeAt: (seam, part, map) => bladesOf(seam, map)[part]?.place ?? null,
   bent: () => false,
   round: true,
   fan: placedFan,
+  about: () => ({ count: 6 }),
+  fields: (seam) => {
+    const ask = asking(fanSchema.shape, seam);
+    return [ask.count('count', 'Segments'), ask.angle('phase', 'Turn')];
+  },
 };
 
 /** A half-plane of a fan: what it is known by, its place, and the direction away from the axis. */
@@ -23,7 +44,7 @@ interface BladePlace {
 }
 
 /** The half-planes of a fan on the model. In each, v runs along the axis and u away from it (or, mirrored, towards it). */
-export function bladesOf(fan: SeamOf<'fan'>, map: Affine): BladePlace[] {
+export function bladesOf(fan: FanSeam, map: Affine): BladePlace[] {
   const { v: first, normal: axis } = makeFrame(fan.origin, fan.normal, fan.up);
   const second = cross(axis, first);
   return Array.from({ length: fan.count }, (_, h) => {
@@ -33,7 +54,11 @@ export function bladesOf(fan: SeamOf<'fan'>, map: Affine): BladePlace[] {
     return {
       id: planeId(fan.id, h),
       place: seamPlace(
-        { origin: fan.origin, normal: [...cross(outward, axis)] as Seam['normal'], up: [...axis] as Seam['normal'] },
+        {
+          origin: fan.origin,
+          normal: [...cross(outward, axis)] as AnySeam['normal'],
+          up: [...axis] as AnySeam['normal'],
+        },
         map,
       ),
       outward: normalize(mapVector(map, outward)),
@@ -42,7 +67,7 @@ export function bladesOf(fan: SeamOf<'fan'>, map: Affine): BladePlace[] {
 }
 
 /** A fan of the plan as it cuts the model. */
-function placedFan(fan: SeamOf<'fan'>, map: Affine): Fan {
+function placedFan(fan: FanSeam, map: Affine): Fan {
   const { normal: axis } = makeFrame(fan.origin, fan.normal, fan.up);
   return makeFan(
     mapPoint(map, fan.origin),

@@ -1,4 +1,6 @@
+import { z } from 'zod';
 import { closedMesh, halve, type Triangulator } from '../../cut/index.ts';
+import { uv, vec3 } from '../../fields.ts';
 import {
   type Affine,
   type Box,
@@ -12,15 +14,37 @@ import {
   vecOf,
 } from '../../mesh/index.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import type { SeamKind, SeamOf, SeamSolid } from './seam-kind.ts';
+import { common, type Kind, type SeamSolid } from './seam-kind.ts';
 import { NOTHING } from './swept.ts';
 
-type FlatSeam = SeamOf<'flat'>;
+/**
+ * Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. With a scope
+ * the section is that of the pieces in it (without `of`), or that of the whole body.
+ */
+const regionsSchema = z.strictObject({
+  mode: z.enum(['all', 'only', 'allBut']).default('all'),
+  seeds: z.array(uv).max(200).default([]),
+  of: z.enum(['pieces', 'body']).optional(),
+});
+
+const planeSchema = z.strictObject({
+  ...common,
+  kind: z.literal('flat'),
+  regions: regionsSchema.optional(),
+  /** cuts inside this box only, whose own sides are closed faces; corners in source coordinates */
+  bound: z.strictObject({ min: vec3, max: vec3 }).optional(),
+});
+
+export type FlatSeam = z.output<typeof planeSchema>;
+export type SeamRegions = z.output<typeof regionsSchema>;
 type Bound = NonNullable<FlatSeam['bound']>;
 
 /** A plane; within a box that bounds it, the part of that box above the plane: plane 0 is its own, the others lie on the box. */
-export const flat: SeamKind<FlatSeam> = {
+export const flat: Kind<typeof planeSchema> = {
+  schema: planeSchema,
+  kind: 'flat',
   title: 'Across',
+  said: ({ normal }) => `square to ${axisOf(normal)}`,
   way: (seam) => (seam.bound ? 'solid' : 'plane'),
   planes: (seam) => (seam.bound ? 1 + BOX_SIDES.length : 1),
   planeAt: (seam, part, map) =>
@@ -29,7 +53,14 @@ export const flat: SeamKind<FlatSeam> = {
   round: false,
   solid: (seam, map, reach, fallback) =>
     seam.bound ? boundedSolid(seam, seam.bound, map, reach, fallback) : { mesh: NOTHING, facets: [] },
+  fields: () => [],
 };
+
+/** The axis that a plane is nearest to being square to. */
+function axisOf(normal: FlatSeam['normal']): string {
+  const size = normal.map(Math.abs);
+  return ['x', 'y', 'z'][size.indexOf(Math.max(...size))];
+}
 
 /** The place of a side of the box; its normal points into it. */
 function sidePlace(bound: Bound, side: number, map: Affine): SeamPlace | null {

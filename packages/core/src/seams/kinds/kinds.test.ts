@@ -5,7 +5,7 @@ import { fallback } from '../../../testing/judges.ts';
 import { printer } from '../../../testing/plans.ts';
 import { parsePlan, type Seam } from '../../document/index.ts';
 import { type Affine, dot, IDENTITY, topology, volume } from '../../mesh/index.ts';
-import { seamKind } from './index.ts';
+import { SEAM_KINDS, seamKind, seamSchema } from './index.ts';
 
 const place = { origin: [0, 0, 10] as [number, number, number], normal: [0, 0, 1] as [number, number, number] };
 const seams: Record<string, object> = {
@@ -63,6 +63,30 @@ describe('a kind of seam', () => {
       }
     },
   );
+
+  it.each(all)('of %s is asked for within what its schema takes, at both ends, whatever the scale', (_, seam) => {
+    const takes = (set: object): boolean => seamSchema.safeParse({ ...seam, ...set }).success;
+    for (const scale of [0.04, 1, 25.4]) {
+      for (const field of seamKind(seam).fields(seam, scale)) {
+        if (field.as === 'choice') expect(field.options.every((o) => takes(field.set(o.value)))).toBe(true);
+        if (field.as === 'note' || field.as === 'tick' || field.as === 'choice') continue;
+        expect(takes(field.set(field.value))).toBe(true);
+        for (const end of [field.least, field.most])
+          if (Number.isFinite(end)) expect([field.name, end, takes(field.set(end))]).toEqual([field.name, end, true]);
+      }
+    }
+  });
+
+  it('that goes round an axis begins with sizes that its schema takes, of models in metres as of those in micrometres', () => {
+    const round = SEAM_KINDS.filter((kind) => seamKind({ kind }).about);
+    expect(round.length).toBeGreaterThan(1);
+    for (const kind of round) {
+      for (const radius of [0.0001, 0.02, 1, 35, 90_000]) {
+        const made = seamSchema.safeParse({ id: 's1', ...place, kind, ...seamKind({ kind }).about!(radius) });
+        expect([kind, radius, made.success]).toEqual([kind, radius, true]);
+      }
+    }
+  });
 
   it('is asked for by its name nowhere in the core but in its own file and the record', () => {
     const root = fileURLToPath(new URL('../../', import.meta.url));

@@ -1,10 +1,14 @@
-import type { ProfileSeam } from '../../document/index.ts';
+import type { Point } from './seam-kind.ts';
 
-/** Of a seam's plane: across and up, in the source's units. */
-export type Point = readonly [number, number];
+/** A line that is drawn by points. */
+interface DrawnLine {
+  readonly points: readonly Point[];
+  /** straight from point to point; an arc through three; a smooth curve through all */
+  readonly curve: 'line' | 'arc' | 'free';
+}
 
 /** The drawn line as points: arcs and smooth curves in short chords. */
-export function sampled({ points, curve }: Pick<ProfileSeam, 'points' | 'curve'>): Point[] {
+export function sampled({ points, curve }: DrawnLine): Point[] {
   const distinct = points.filter(
     (p, i) => i === 0 || Math.hypot(p[0] - points[i - 1][0], p[1] - points[i - 1][1]) > 1e-9,
   );

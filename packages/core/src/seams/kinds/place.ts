@@ -1,5 +1,4 @@
 import { type Frame, fromFrame, makeFrame } from '../../cut/index.ts';
-import type { Seam } from '../../document/index.ts';
 import { type Affine, dot, inverse, mapNormal, mapPoint, mapVector, sub, type Vec3 } from '../../mesh/index.ts';
 
 /** A seam's plane as it stands on the model, and the way between its (u, v) in source and model coordinates. */
@@ -10,12 +9,17 @@ export interface SeamPlace {
   toSource(at: readonly [number, number]): [number, number];
 }
 
-type Plane = Pick<Seam, 'origin' | 'normal' | 'up'>;
+/** The plane that a seam lies in, or that it is drawn in. */
+export interface SeamPlane {
+  readonly origin: [number, number, number];
+  readonly normal: [number, number, number];
+  readonly up?: [number, number, number] | undefined;
+}
 
 /**
  * Puts a seam onto the model: points go by the map, normals by its inverse transpose, and up is made square again.
  */
-export function seamPlace(seam: Plane, map: Affine): SeamPlace {
+export function seamPlace(seam: SeamPlane, map: Affine): SeamPlace {
   const source = makeFrame(seam.origin, seam.normal, seam.up);
   const frame = makeFrame(mapPoint(map, seam.origin), mapNormal(map, source.normal), mapVector(map, source.v));
   return {
@@ -33,7 +37,7 @@ const inFrame = (f: Frame, p: Vec3): [number, number] => {
 
 /** A plane given on the model, as the plan keeps it. */
 export function planeInSource(
-  { origin, normal }: Pick<Seam, 'origin' | 'normal'>,
+  { origin, normal }: Pick<SeamPlane, 'origin' | 'normal'>,
   map: Affine,
 ): { origin: [number, number, number]; normal: [number, number, number] } {
   const back = inverse(map);

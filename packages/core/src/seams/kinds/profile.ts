@@ -1,15 +1,34 @@
+import { z } from 'zod';
+import { asking, note } from '../../asked.ts';
 import { fromFrame, makeFrame } from '../../cut/index.ts';
-import type { Seam } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
+import { coordinate, uv } from '../../fields.ts';
 import { type Affine, inverse, loopArea, vecOf } from '../../mesh/index.ts';
-import { bendWay, leftOf, type Point, sampled } from './line.ts';
+import { bendWay, leftOf, sampled } from './line.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import type { SeamKind, SeamOf } from './seam-kind.ts';
+import { type AnySeam, common, flats, type Kind, type Point } from './seam-kind.ts';
 import { type Extent, extentIn, NOTHING, swept } from './swept.ts';
 
+const profileSchema = z.strictObject({
+  ...common,
+  kind: z.literal('profile'),
+  /** the line, (u, v) in the plane square to the sweep */
+  points: z.array(uv).min(2).max(400),
+  /** straight from point to point; an arc through three; a smooth curve through all */
+  curve: z.enum(['line', 'arc', 'free']).default('line'),
+  /** how far the middle of the sheet stands out sideways along the sweep */
+  bend: coordinate.default(0),
+  flats,
+});
+
+export type ProfileSeam = z.output<typeof profileSchema>;
+
 /** A drawn line swept along the seam's normal: what lies to its left is on its + side. */
-export const profile: SeamKind<SeamOf<'profile'>> = {
+export const profile: Kind<typeof profileSchema> = {
+  schema: profileSchema,
+  kind: 'profile',
   title: 'Line along',
+  said: (seam) => `${seam.points.length} points`,
   way: () => 'solid',
   planes: (seam) => seam.points.length - 1,
   planeAt: stretchPlace,
@@ -34,17 +53,39 @@ export const profile: SeamKind<SeamOf<'profile'>> = {
       facets: [...facets, null],
     };
   },
+  swept: (seam) => ({ line: sampled(seam), bend: seam.bend }),
+  fields: (seam) => {
+    const ask = asking(profileSchema.shape, seam);
+    return [
+      ask.choice(
+        'curve',
+        'Curve',
+        [
+          { value: 'line', label: 'straight' },
+          { value: 'arc', label: 'arc' },
+          { value: 'free', label: 'free' },
+        ],
+        { shown: 'keys' },
+      ),
+      ask.length('bend', 'Bend along the sweep', { says: 'Bend' }),
+      note(
+        profile.bent(seam)
+          ? 'On bent faces joints stand on flats. Straight stretches without a bend need none.'
+          : 'Each straight stretch is a flat face and carries joints.',
+      ),
+    ];
+  },
 };
 
-function stretchPlace(seam: SeamOf<'profile'>, part: number, map: Affine): SeamPlace | null {
+function stretchPlace(seam: ProfileSeam, part: number, map: Affine): SeamPlace | null {
   if (seam.curve !== 'line' || seam.bend !== 0) return null;
   const source = makeFrame(seam.origin, seam.normal, seam.up);
   const [from, to] = sampled(seam).slice(part, part + 2);
   if (!from || !to) return null;
   const [nu, nv] = leftOf(from, to);
   const origin = fromFrame(source, (from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
-  const normal = vecOf((k) => source.u[k] * nu + source.v[k] * nv) as Seam['normal'];
-  return seamPlace({ origin: [...origin], normal, up: [...source.normal] as Seam['normal'] }, map);
+  const normal = vecOf((k) => source.u[k] * nu + source.v[k] * nv) as AnySeam['normal'];
+  return seamPlace({ origin: [...origin], normal, up: [...source.normal] as AnySeam['normal'] }, map);
 }
 
 /** Whether two sides of a closed outline that are no neighbours cross; sides in one line do not. */

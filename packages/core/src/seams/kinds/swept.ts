@@ -10,7 +10,7 @@ import {
   turnedOver,
   type Vec3,
 } from '../../mesh/index.ts';
-import type { Point } from './line.ts';
+import type { Point } from './seam-kind.ts';
 
 /** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
 export interface Extent {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { between } from '../fields.ts';
+import { between } from '../../fields.ts';
 
 const share = between(0, 1);
 

@@ -7,7 +7,6 @@ import { seamTitle } from '../../project/seam-math.ts';
 import { useWorkspace } from '../../project/selection.tsx';
 import { arrowStep } from '../../ui/arrow-step.ts';
 import { Button } from '../../ui/button.tsx';
-import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Companion, Part } from '../../ui/panels.tsx';
 import { pathOf } from '../../view/path-of.ts';
@@ -18,9 +17,9 @@ type Point = [number, number];
 const DEPTHS = [0.08, 0.25, 0.5, 0.75, 0.92];
 
 /** A drawn line, looked at along its sweep: points that are dragged, typed or nudged. */
-export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
+export function ProfileLine({ seam }: { seam: ProfileSeam }) {
   const line = useLine(seam);
-  const { points, onModel, chosen, title, set } = line;
+  const { points, onModel, chosen } = line;
   const current = onModel[Math.min(chosen, points.length - 1)];
   return (
     <>
@@ -50,26 +49,6 @@ export function ProfilePanel({ seam }: { seam: ProfileSeam }) {
               Draw in the view
             </Button>
           </div>
-          <Choice
-            label="Curve"
-            value={seam.curve}
-            options={[
-              { value: 'line', label: 'straight' },
-              { value: 'arc', label: 'arc' },
-              { value: 'free', label: 'free' },
-            ]}
-            onChange={(curve) => set(`Make ${title} ${curve}`, { curve })}
-          />
-          <NumberField
-            label="Bend along the sweep"
-            value={seam.bend}
-            onCommit={(bend) => set(`Bend ${title}`, { bend })}
-          />
-          <p className="text-ink-soft text-sm">
-            {seam.curve === 'line' && seam.bend === 0
-              ? 'Each straight stretch is a flat face and carries joints.'
-              : 'On bent faces joints stand on flats. Straight stretches without a bend need none.'}
-          </p>
         </div>
       </Part>
     </>
@@ -86,11 +65,10 @@ function useLine(seam: ProfileSeam) {
   const [draft, setDraft] = useState<Point[] | null>(null);
   const title = seamTitle(seam);
   const points = draft ?? (seam.points as Point[]);
-  const set = (label: string, next: Record<string, unknown>) =>
-    change(label, { do: 'setSeam', id: seam.id, set: next });
   const keep = (next: Point[]): void => {
     setDraft(null);
-    set(`Draw ${title}`, { points: next.map(([u, v]) => [Number(u.toFixed(3)), Number(v.toFixed(3))]) });
+    const points = next.map(([u, v]) => [Number(u.toFixed(3)), Number(v.toFixed(3))]);
+    change(`Draw ${title}`, { do: 'setSeam', id: seam.id, set: { points } });
   };
   const movedTo = (i: number, at: readonly [number, number]): Point[] =>
     points.map((p, k) => (k === i ? ([...place.toSource(at)] as Point) : p));
@@ -112,13 +90,11 @@ function useLine(seam: ProfileSeam) {
     });
   return {
     place,
-    title,
     points,
     /** the same, at the model's size */
     onModel: points.map((p) => place.toModel(p)),
     chosen,
     choose,
-    set,
     /** while a point is dragged */
     drag: (i: number, at: readonly [number, number]): void => setDraft(movedTo(i, at)),
     move: (i: number, at: readonly [number, number]): void => keep(movedTo(i, at)),
