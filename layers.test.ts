@@ -280,6 +280,12 @@ describe('the layers of the house', () => {
     expect(wrong).toEqual([]);
   });
 
+  it('let the page in by the plan: the rest of the core is for its workers', () => {
+    const page = files.filter((f) => f.pack === 'apps/web/src' && f.folder !== 'engine');
+    expect(page.some((f) => f.text.includes("'@gephyra/core/plan'"))).toBe(true);
+    expect(page.filter((f) => f.text.includes("'@gephyra/core'")).map((f) => f.path)).toEqual([]);
+  });
+
   it('have no circle of files', () => {
     expect(circles()).toEqual([]);
   });

@@ -18,7 +18,7 @@ import {
   savedProject,
   UPLOAD_LIMIT,
 } from '@gephyra/contract';
-import type { Plan } from '@gephyra/core';
+import type { Plan } from '@gephyra/core/plan';
 import { z } from 'zod';
 
 /** What the server said no to, in its words. */

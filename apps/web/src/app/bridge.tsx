@@ -1,4 +1,4 @@
-import { stationOf } from '@gephyra/core';
+import { stationOf } from '@gephyra/core/plan';
 import { NavLink } from 'react-router';
 import { useProject } from '../project/project.tsx';
 import { STATIONS } from '../stations/registry.ts';

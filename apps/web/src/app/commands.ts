@@ -1,4 +1,4 @@
-import { freeId } from '@gephyra/core';
+import { freeId } from '@gephyra/core/plan';
 import { useNavigate } from 'react-router';
 import { useProject } from '../project/project.tsx';
 import { axisName, middleOfLongest, seamAcross, seamInPlan, seamOnModel } from '../project/seam-math.ts';

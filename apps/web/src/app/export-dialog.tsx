@@ -8,7 +8,7 @@ import {
   type Plan,
   progressOf,
   writerOf,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { type ReactNode, useMemo, useState } from 'react';
 import { useLocation } from 'react-router';
 import { ApiError, api, follow } from '../api/client.ts';

@@ -1,4 +1,4 @@
-import { type Finding, stationOf } from '@gephyra/core';
+import { type Finding, stationOf } from '@gephyra/core/plan';
 import { useNavigate } from 'react-router';
 import { FINDING_LOOK } from '../project/findings.tsx';
 import { useProject } from '../project/project.tsx';

@@ -1,4 +1,4 @@
-import { applyChange, type Done, type Plan, PREPARATIONS, type Preparation } from '@gephyra/core';
+import { applyChange, type Done, type Plan, PREPARATIONS, type Preparation } from '@gephyra/core/plan';
 import { useEffect, useRef, useState } from 'react';
 import { useProject } from '../project/project.tsx';
 import { useSearch } from '../project/use-search.ts';

@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import { makeFrame, type Plan, perAxis, spareBodies, vecOf } from '@gephyra/core';
+import { makeFrame, type Plan, perAxis, spareBodies, vecOf } from '@gephyra/core/plan';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Navigate, Outlet, useBlocker, useLocation, useParams } from 'react-router';
 import useSWR from 'swr';

@@ -1,5 +1,5 @@
 import type { Equipment, FitResult, OwnPrinter } from '@gephyra/contract';
-import { FITS, type Fit, type JointKind, learnedFactor, MATERIALS, PLAINEST, type Printer } from '@gephyra/core';
+import { FITS, type Fit, type JointKind, learnedFactor, MATERIALS, PLAINEST, type Printer } from '@gephyra/core/plan';
 
 type Sets = NonNullable<Printer['fits']>;
 

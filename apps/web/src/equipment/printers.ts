@@ -1,4 +1,4 @@
-import type { Printer } from '@gephyra/core';
+import type { Printer } from '@gephyra/core/plan';
 
 const make = (name: string, size: [number, number, number], more: Partial<Printer> = {}): Printer => ({
   name,

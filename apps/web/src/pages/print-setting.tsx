@@ -1,5 +1,5 @@
 import type { OwnPrinter } from '@gephyra/contract';
-import { type Fields, learnedFactor, printSettingFields, printSettingOf } from '@gephyra/core';
+import { type Fields, learnedFactor, printSettingFields, printSettingOf } from '@gephyra/core/plan';
 import { format } from 'date-fns';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';

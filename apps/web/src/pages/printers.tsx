@@ -9,7 +9,7 @@ import {
   MATERIALS,
   startingFits,
   wallLimits,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { format, isValid, parseISO } from 'date-fns';
 import { Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';

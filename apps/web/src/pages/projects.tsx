@@ -1,5 +1,5 @@
 import { type Job, type PlanSummary, type ProjectCard, routes } from '@gephyra/contract';
-import { MODEL_ENDINGS } from '@gephyra/core';
+import { MODEL_ENDINGS } from '@gephyra/core/plan';
 import { format, formatDistanceToNowStrict, parseISO } from 'date-fns';
 import { Copy, Download, Trash2, Upload } from 'lucide-react';
 import { type DragEvent, useRef, useState } from 'react';

@@ -1,4 +1,4 @@
-import { applyChange, GephyraError, type Plan, type PlanChange, settled } from '@gephyra/core';
+import { applyChange, GephyraError, type Plan, type PlanChange, settled } from '@gephyra/core/plan';
 
 /** A change, or what it is by the plan that it is made on. */
 export type Changing = PlanChange | ((plan: Plan) => PlanChange);

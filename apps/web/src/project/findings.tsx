@@ -1,4 +1,4 @@
-import type { Finding } from '@gephyra/core';
+import type { Finding } from '@gephyra/core/plan';
 import { Button } from '../ui/button.tsx';
 import { useProject } from './project.tsx';
 

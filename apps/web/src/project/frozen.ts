@@ -1,4 +1,4 @@
-import { frozenPieces, happened, type Plan, type PlanChange, sameShape } from '@gephyra/core';
+import { frozenPieces, happened, type Plan, type PlanChange, sameShape } from '@gephyra/core/plan';
 import { useCallback, useRef, useState } from 'react';
 import type { Searcher } from '../engine/searcher.ts';
 import { type Changed, type Changing, changed } from './changes.ts';

@@ -1,4 +1,4 @@
-import { type Affine, compose, moving, type Printer, type PrintSetting, turning } from '@gephyra/core';
+import { type Affine, compose, moving, type Printer, type PrintSetting, turning } from '@gephyra/core/plan';
 import type { BoxView } from '../engine/types.ts';
 import type { Lying } from './shown.ts';
 

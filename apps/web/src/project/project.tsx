@@ -1,5 +1,5 @@
 import type { Project } from '@gephyra/contract';
-import type { Plan, StepInput } from '@gephyra/core';
+import type { Plan, StepInput } from '@gephyra/core/plan';
 import type * as Comlink from 'comlink';
 import {
   createContext,

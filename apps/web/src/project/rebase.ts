@@ -1,4 +1,4 @@
-import { applyChange, MergeConflict, merged, type Plan, type PlanChange } from '@gephyra/core';
+import { applyChange, MergeConflict, merged, type Plan, type PlanChange } from '@gephyra/core/plan';
 import { type Changing, changed } from './changes.ts';
 
 /** Fields that hold what people wrote: no ids are looked for there. */

@@ -1,5 +1,5 @@
 import { type Act, PLAN_LIMIT, type Project, type SavedProject } from '@gephyra/contract';
-import { notesByKeys, type Plan } from '@gephyra/core';
+import { notesByKeys, type Plan } from '@gephyra/core/plan';
 import { type Changing, changed } from './changes.ts';
 import { rebased } from './rebase.ts';
 

@@ -18,7 +18,7 @@ import {
   seamsBefore,
   turning,
   turningTo,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import type { BoxView, Triple } from '../engine/types.ts';
 
 const AXIS_NAMES = ['x', 'y', 'z'] as const;

@@ -1,4 +1,4 @@
-import { add, distance, pointAlong, scale } from '@gephyra/core';
+import { add, distance, pointAlong, scale } from '@gephyra/core/plan';
 import type { EvaluationView, Triple } from '../engine/types.ts';
 import { type Marker, shiftOf } from './shown.ts';
 

@@ -1,5 +1,5 @@
 import type { Job, JobWish } from '@gephyra/contract';
-import { type Plan, splitRecipe } from '@gephyra/core';
+import { type Plan, splitRecipe } from '@gephyra/core/plan';
 import type { ModelView } from '../engine/types.ts';
 
 /** A model, and the steps it is the result of. */

@@ -1,5 +1,5 @@
 import { routes } from '@gephyra/contract';
-import type { Plan } from '@gephyra/core';
+import type { Plan } from '@gephyra/core/plan';
 import type * as Comlink from 'comlink';
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { api, follow } from '../api/client.ts';

@@ -8,7 +8,7 @@ import {
   mapPoint,
   radians,
   type ShowMark,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';

@@ -1,4 +1,4 @@
-import { type Affine, scale } from '@gephyra/core';
+import { type Affine, scale } from '@gephyra/core/plan';
 import type { BoxView, FaceView, FrameView, PieceView, SectionView, Triple } from '../engine/types.ts';
 
 /** How far a piece is from its place while the model is taken apart. `apart`: mm between neighbours. */

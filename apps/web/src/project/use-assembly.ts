@@ -1,4 +1,4 @@
-import type { Assembly, Plan } from '@gephyra/core';
+import type { Assembly, Plan } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import type { Searcher } from '../engine/searcher.ts';
 import type { EvaluationView } from '../engine/types.ts';

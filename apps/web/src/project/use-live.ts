@@ -1,4 +1,4 @@
-import type { Plan } from '@gephyra/core';
+import type { Plan } from '@gephyra/core/plan';
 import type * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../engine/engine.ts';

@@ -1,4 +1,4 @@
-import type { Plan } from '@gephyra/core';
+import type { Plan } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import type { PrintsView, PrintView } from '../engine/prints.ts';
 import type { AlikeView } from '../engine/seams.ts';

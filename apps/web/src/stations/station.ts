@@ -1,4 +1,4 @@
-import { type Plan, type StationId, stationOf } from '@gephyra/core';
+import { type Plan, type StationId, stationOf } from '@gephyra/core/plan';
 import type { ComponentType } from 'react';
 import type { EvaluationView } from '../engine/types.ts';
 

@@ -1,4 +1,4 @@
-import { type AskedField, degrees, type Fields, type Measure, radians } from '@gephyra/core';
+import { type AskedField, degrees, type Fields, type Measure, radians } from '@gephyra/core/plan';
 import { Trash2 } from 'lucide-react';
 import { Button } from './button.tsx';
 import { Choice } from './choice.tsx';

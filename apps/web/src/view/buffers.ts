@@ -1,4 +1,4 @@
-import { kindOf, type Shaded } from '@gephyra/core';
+import { kindOf, type Shaded } from '@gephyra/core/plan';
 import * as THREE from 'three';
 import type { EvaluationView } from '../engine/types.ts';
 import { loopLines } from './furniture.ts';

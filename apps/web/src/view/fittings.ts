@@ -1,4 +1,4 @@
-import type { Tone } from '@gephyra/core';
+import type { Tone } from '@gephyra/core/plan';
 import * as THREE from 'three';
 import type { FittingView } from '../engine/types.ts';
 import { clay } from './materials.ts';

@@ -1,4 +1,4 @@
-import { perAxis } from '@gephyra/core';
+import { perAxis } from '@gephyra/core/plan';
 import * as THREE from 'three';
 import type { BoxView, FrameView, Triple } from '../engine/types.ts';
 import type { Filled, Label, Marker, Shown } from '../project/shown.ts';

@@ -1,4 +1,4 @@
-import type { Affine, Shaded } from '@gephyra/core';
+import type { Affine, Shaded } from '@gephyra/core/plan';
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { BoxView, Drawable, EvaluationView, FaceView, Triple } from '../engine/types.ts';

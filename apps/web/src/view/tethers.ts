@@ -1,4 +1,4 @@
-import { vecOf } from '@gephyra/core';
+import { vecOf } from '@gephyra/core/plan';
 import * as THREE from 'three';
 import type { FaceView } from '../engine/types.ts';
 import type { Inks } from './materials.ts';

@@ -1,4 +1,4 @@
-import { compose, IDENTITY, inverse } from '@gephyra/core';
+import { compose, IDENTITY, inverse } from '@gephyra/core/plan';
 import { type RefObject, useEffect, useState } from 'react';
 import { useProject } from '../project/project.tsx';
 import type { Label, Marker, Shown } from '../project/shown.ts';

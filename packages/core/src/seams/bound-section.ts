@@ -2,7 +2,8 @@ import { type Frame, sectionAt } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
 import type { Affine, Loop2 } from '../mesh/index.ts';
 import { intersect } from '../outline/index.ts';
-import { boxMesh, cornersOf } from './kinds/index.ts';
+import { cornersOf } from './kinds/index.ts';
+import { boxMesh } from './seam-solid.ts';
 
 /**
  * Of a section what lies in the box that bounds a flat seam, mm in the frame's (u, v).

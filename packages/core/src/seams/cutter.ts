@@ -1,13 +1,17 @@
 import type { Triangulator } from '../cut/index.ts';
 import type { Seam } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
-import { type Affine, type Box, sizeOf } from '../mesh/index.ts';
+import { type Affine, type Box, type IndexedMesh, sizeOf } from '../mesh/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { flatPlanes, sinkFlats } from './flats.ts';
-import { type SeamSolid, seamKind } from './kinds/index.ts';
+import { type SeamShape, seamKind } from './kinds/index.ts';
+import { seamSolid } from './seam-solid.ts';
 
 /** The solid of a seam, with the flats worked into it. */
-export interface Cutter extends SeamSolid {
+export interface Cutter {
+  /** closed, on the model; each triangle's tag is its facet */
+  readonly mesh: IndexedMesh;
+  readonly facets: SeamShape['facets'];
   /** flats of the seam that could not be worked into it, by their numbers */
   readonly lost: readonly number[];
 }
@@ -18,7 +22,8 @@ export interface Cutter extends SeamSolid {
  * kernel's numbers could not hold both.
  */
 export function cutterOf(seam: Seam, map: Affine, reach: Box, fallback: Triangulator, kernel: Kernel): Cutter {
-  const cutter = { ...seamKind(seam).solid!(seam, map, reach, fallback), lost: [] };
+  const shape = seamKind(seam).shape!(seam, map, reach);
+  const cutter = { mesh: seamSolid(shape, map, fallback), facets: shape.facets, lost: [] };
   const size = Math.hypot(...sizeOf(reach));
   const { positions: p } = cutter.mesh;
   for (let k = 0; k < p.length; k++) {

@@ -1,4 +1,4 @@
-import type { AssemblyStep } from '@gephyra/core';
+import type { AssemblyStep } from '@gephyra/core/plan';
 
 /** What the drawing of an order needs of a step. */
 export type Joined = Pick<AssemblyStep, 'parts'>;

@@ -1,4 +1,4 @@
-import type { AssemblyStep } from '@gephyra/core';
+import type { AssemblyStep } from '@gephyra/core/plan';
 import { useMemo, useRef } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { useSize } from '../../ui/use-size.ts';

@@ -1,4 +1,4 @@
-import type { Assembly, Order, Plan } from '@gephyra/core';
+import type { Assembly, Order, Plan } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSearch } from '../../project/use-search.ts';

@@ -1,4 +1,4 @@
-import { type AssemblyStep, hoursText, isListedAt, offsetsAt, type Thread, writtenOrder } from '@gephyra/core';
+import { type AssemblyStep, hoursText, isListedAt, offsetsAt, type Thread, writtenOrder } from '@gephyra/core/plan';
 import { Pause, Play } from 'lucide-react';
 import { useCallback, useMemo, useRef } from 'react';
 import { Link } from 'react-router';

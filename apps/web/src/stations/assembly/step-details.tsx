@@ -14,7 +14,7 @@ import {
   stepWords,
   type Thread,
   threadWords,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { memo, useMemo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';

@@ -1,4 +1,4 @@
-import { type AssemblyStep, type OrderStep, stepMoved, stepWords, type Thread } from '@gephyra/core';
+import { type AssemblyStep, type OrderStep, stepMoved, stepWords, type Thread } from '@gephyra/core/plan';
 import { memo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Sorted, useSorted } from '../../ui/sorted.tsx';

@@ -1,4 +1,4 @@
-import { alternateBodies } from '@gephyra/core';
+import { alternateBodies } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { Pick } from '../../ui/pick.tsx';
 

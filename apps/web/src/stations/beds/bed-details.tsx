@@ -1,4 +1,13 @@
-import { type Bed, bedName, degrees, hoursText, MATERIALS, type PlacedPiece, printersOf, radians } from '@gephyra/core';
+import {
+  type Bed,
+  bedName,
+  degrees,
+  hoursText,
+  MATERIALS,
+  type PlacedPiece,
+  printersOf,
+  radians,
+} from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { Button } from '../../ui/button.tsx';

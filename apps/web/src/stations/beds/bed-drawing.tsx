@@ -1,4 +1,4 @@
-import { bedRoom, boxOfShadow, nameOfCopy, type PlacedPiece, type Printer, placed, radians } from '@gephyra/core';
+import { bedRoom, boxOfShadow, nameOfCopy, type PlacedPiece, type Printer, placed, radians } from '@gephyra/core/plan';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { arrowStep } from '../../ui/arrow-step.ts';

@@ -1,4 +1,4 @@
-import { type Bed, bedName, hoursText, nameOfCopy } from '@gephyra/core';
+import { type Bed, bedName, hoursText, nameOfCopy } from '@gephyra/core/plan';
 import { Lock } from 'lucide-react';
 import { useMemo } from 'react';
 import type { PieceView } from '../../engine/types.ts';

@@ -15,7 +15,7 @@ import {
   printerNamed,
   shadowArea,
   tooNear,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import type { PrintView } from '../../engine/prints.ts';
 
 type Prints = ReadonlyMap<string, PrintView>;

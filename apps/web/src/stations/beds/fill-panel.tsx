@@ -1,4 +1,4 @@
-import { applyChange, type Filling, hoursText, type Plan } from '@gephyra/core';
+import { applyChange, type Filling, hoursText, type Plan } from '@gephyra/core/plan';
 import { useMemo, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import type { Prints } from '../../project/use-prints.ts';

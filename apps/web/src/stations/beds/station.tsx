@@ -1,4 +1,4 @@
-import { bedName, freeId, hoursText, nameOfCopy, type PlacedPiece, printSettingOf } from '@gephyra/core';
+import { bedName, freeId, hoursText, nameOfCopy, type PlacedPiece, printSettingOf } from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { Findings } from '../../project/findings.tsx';

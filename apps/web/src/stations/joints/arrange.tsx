@@ -1,4 +1,4 @@
-import { alongLine, evenly, freeId, type Joint, type PlanChange, reflected } from '@gephyra/core';
+import { alongLine, evenly, freeId, type Joint, type PlanChange, reflected } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView } from '../../engine/types.ts';

@@ -1,4 +1,4 @@
-import { cross, dot, length, normalize, pointAlong, radians, vecOf } from '@gephyra/core';
+import { cross, dot, length, normalize, pointAlong, radians, vecOf } from '@gephyra/core/plan';
 import type { EvaluationView, FaceView, Triple } from '../../engine/types.ts';
 import type { Book } from '../../project/shown.ts';
 

@@ -1,4 +1,4 @@
-import { converted, flatOfPart, kindOf, type Seam, type Severity } from '@gephyra/core';
+import { converted, flatOfPart, kindOf, type Seam, type Severity } from '@gephyra/core/plan';
 import type { EvaluationView, FaceView, JointView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';

@@ -1,4 +1,4 @@
-import { across, kindOf, type RoomField } from '@gephyra/core';
+import { across, kindOf, type RoomField } from '@gephyra/core/plan';
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { FaceHelp } from '../../engine/joints.ts';
 import type { FaceView, JointView, OutlineView } from '../../engine/types.ts';

@@ -1,4 +1,4 @@
-import { FITS, type Fit, gapOf, type Joint, type JointKind, kindOf, MATERIALS, type Printer } from '@gephyra/core';
+import { FITS, type Fit, gapOf, type Joint, type JointKind, kindOf, MATERIALS, type Printer } from '@gephyra/core/plan';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { format } from 'date-fns';
 import { useState } from 'react';

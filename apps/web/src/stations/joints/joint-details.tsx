@@ -1,4 +1,4 @@
-import { converted, type Joint, type JointFields, kindOf, wallLimits } from '@gephyra/core';
+import { converted, type Joint, type JointFields, kindOf, wallLimits } from '@gephyra/core/plan';
 import { Trash2 } from 'lucide-react';
 import type { FaceView, JointView } from '../../engine/types.ts';
 import { Findings } from '../../project/findings.tsx';

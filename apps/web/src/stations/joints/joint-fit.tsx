@@ -1,4 +1,4 @@
-import { FITS, type Joint, type JointFields, jointGap } from '@gephyra/core';
+import { FITS, type Joint, type JointFields, jointGap } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';

@@ -1,4 +1,4 @@
-import { ampleWall, type Joint, jointGap, kindOf, type Plan } from '@gephyra/core';
+import { ampleWall, type Joint, jointGap, kindOf, type Plan } from '@gephyra/core/plan';
 import type { JointView } from '../../engine/types.ts';
 
 type Row = readonly [title: string, value: string];

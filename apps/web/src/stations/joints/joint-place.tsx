@@ -1,4 +1,4 @@
-import { degrees, IDENTITY, type Joint, type JointFields, kindOf, radians } from '@gephyra/core';
+import { degrees, IDENTITY, type Joint, type JointFields, kindOf, radians } from '@gephyra/core/plan';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { Choice } from '../../ui/choice.tsx';

@@ -1,4 +1,4 @@
-import { JOINT_KINDS, type Joint, type JointKind, jointSchema, kindOf } from '@gephyra/core';
+import { JOINT_KINDS, type Joint, type JointKind, jointSchema, kindOf } from '@gephyra/core/plan';
 
 /** The kinds to choose from. */
 export const KINDS: readonly { readonly value: JointKind; readonly label: string }[] = JOINT_KINDS.map((kind) => ({

@@ -1,4 +1,4 @@
-import { type Affine, dot, inverse, type Joint, length, mapVector, perAxis } from '@gephyra/core';
+import { type Affine, dot, inverse, type Joint, length, mapVector, perAxis } from '@gephyra/core/plan';
 import type { Triple } from '../../engine/types.ts';
 
 /** Where a joint's axis points: square to its face, along a direction that has a name, or as it was made. */

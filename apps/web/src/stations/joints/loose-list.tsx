@@ -1,4 +1,4 @@
-import { sticksFor, sticksWords } from '@gephyra/core';
+import { sticksFor, sticksWords } from '@gephyra/core/plan';
 import { Download } from 'lucide-react';
 import type { LooseView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,5 +1,5 @@
 import type { JointPreset } from '@gephyra/contract';
-import type { Joint } from '@gephyra/core';
+import type { Joint } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useEquipment } from '../../equipment/use-equipment.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import type { Joint, JointKind, SeatNote } from '@gephyra/core';
+import type { Joint, JointKind, SeatNote } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

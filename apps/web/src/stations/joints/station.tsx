@@ -7,7 +7,7 @@ import {
   newJoint,
   type PlanChange,
   wallLimits,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../../engine/engine.ts';
 import type { FaceHelp } from '../../engine/joints.ts';

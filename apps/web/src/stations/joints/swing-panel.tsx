@@ -1,4 +1,4 @@
-import { cross, degrees, type Plan, radians, type Swing, sameShape } from '@gephyra/core';
+import { cross, degrees, type Plan, radians, type Swing, sameShape } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import type { JointView, Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

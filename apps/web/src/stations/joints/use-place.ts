@@ -1,4 +1,4 @@
-import { type Affine, IDENTITY, type Plan, partPlace, type SeamPlace, seamPlace } from '@gephyra/core';
+import { type Affine, IDENTITY, type Plan, partPlace, type SeamPlace, seamPlace } from '@gephyra/core/plan';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 

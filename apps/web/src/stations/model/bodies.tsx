@@ -1,4 +1,4 @@
-import { type BodyNote, freeId, withAlternate, withoutAlternate } from '@gephyra/core';
+import { type BodyNote, freeId, withAlternate, withoutAlternate } from '@gephyra/core/plan';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import type { BodyView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

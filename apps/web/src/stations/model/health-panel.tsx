@@ -1,4 +1,12 @@
-import { compose, type DefectKind, inverse, mapPoint, type Place, type StepInput, uniformScale } from '@gephyra/core';
+import {
+  compose,
+  type DefectKind,
+  inverse,
+  mapPoint,
+  type Place,
+  type StepInput,
+  uniformScale,
+} from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';

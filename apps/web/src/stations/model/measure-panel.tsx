@@ -1,4 +1,4 @@
-import { degrees, distance, dot, perAxis, sub } from '@gephyra/core';
+import { degrees, distance, dot, perAxis, sub } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';

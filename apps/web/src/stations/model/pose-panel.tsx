@@ -1,4 +1,4 @@
-import { inverse, mapNormal, mapPoint, radians, type StepInput, withIds } from '@gephyra/core';
+import { inverse, mapNormal, mapPoint, radians, type StepInput, withIds } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { MirrorView, PickView } from '../../engine/probe.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import { type Step, type StepInput, stepSchema, stepTitle } from '@gephyra/core';
+import { type Step, type StepInput, stepSchema, stepTitle } from '@gephyra/core/plan';
 import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Bar } from '../../ui/bar.tsx';

@@ -1,4 +1,4 @@
-import { type Plan, three, usableSize, withinBuild } from '@gephyra/core';
+import { type Plan, three, usableSize, withinBuild } from '@gephyra/core/plan';
 import { newerOf, printerOf } from '../../equipment/fits.ts';
 import { PRINTERS } from '../../equipment/printers.ts';
 import { useEquipment } from '../../equipment/use-equipment.ts';

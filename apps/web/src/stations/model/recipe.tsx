@@ -1,4 +1,4 @@
-import { isLight, type Plan, type Step, type StepReport, stepFields, stepTitle, withIds } from '@gephyra/core';
+import { isLight, type Plan, type Step, type StepReport, stepFields, stepTitle, withIds } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import { AskedFields } from '../../ui/asked-fields.tsx';

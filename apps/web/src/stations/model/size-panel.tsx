@@ -1,4 +1,4 @@
-import { type StepInput, sizeOf, uniformScale, withIds } from '@gephyra/core';
+import { type StepInput, sizeOf, uniformScale, withIds } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';

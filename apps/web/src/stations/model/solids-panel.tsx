@@ -1,4 +1,4 @@
-import type { StepInput } from '@gephyra/core';
+import type { StepInput } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';

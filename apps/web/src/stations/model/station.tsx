@@ -1,4 +1,4 @@
-import { isListedAt } from '@gephyra/core';
+import { isListedAt } from '@gephyra/core/plan';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Triple } from '../../engine/types.ts';

@@ -1,4 +1,4 @@
-import type { StepReport, Vec3 } from '@gephyra/core';
+import type { StepReport, Vec3 } from '@gephyra/core/plan';
 
 /** What a heavy step changed, in numbers: only those that differ. */
 export function changesOf({ before, after }: StepReport): [string, string][] {

@@ -1,4 +1,4 @@
-import { inverse, mapNormal, mapPoint, type StepInput, type TakenMeasure } from '@gephyra/core';
+import { inverse, mapNormal, mapPoint, type StepInput, type TakenMeasure } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { type PickedPlace, useSelection, useWorkspace } from '../../project/selection.tsx';

@@ -1,5 +1,5 @@
 import type { HealthReport } from '@gephyra/contract';
-import type { Defect } from '@gephyra/core';
+import type { Defect } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import { api, follow } from '../../api/client.ts';
 import { useProject } from '../../project/project.tsx';

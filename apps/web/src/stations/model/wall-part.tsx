@@ -1,4 +1,4 @@
-import { inverse, mapPoint, type StepInput, samplingCost } from '@gephyra/core';
+import { inverse, mapPoint, type StepInput, samplingCost } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

@@ -8,7 +8,7 @@ import {
   UPRIGHT,
   upInSource,
   type Vec3,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { LyingView } from '../../engine/prints.ts';
 import type { PieceView } from '../../engine/types.ts';

@@ -1,4 +1,4 @@
-import { LABELS } from '@gephyra/core';
+import { LABELS } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';

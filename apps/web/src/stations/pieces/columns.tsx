@@ -1,5 +1,5 @@
-import type { PieceNote } from '@gephyra/core';
-import { hoursText } from '@gephyra/core';
+import type { PieceNote } from '@gephyra/core/plan';
+import { hoursText } from '@gephyra/core/plan';
 import type { PrintView } from '../../engine/prints.ts';
 import type { PieceView } from '../../engine/types.ts';
 import { overText, sizeText } from '../../project/piece-words.ts';

@@ -1,4 +1,4 @@
-import { hoursText, WISHES, type Wish } from '@gephyra/core';
+import { hoursText, WISHES, type Wish } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { PosingView } from '../../engine/prints.ts';
 import { Findings } from '../../project/findings.tsx';

@@ -1,4 +1,4 @@
-import { type PoseNote, WISHES, type Wish } from '@gephyra/core';
+import { type PoseNote, WISHES, type Wish } from '@gephyra/core/plan';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ChoiceView } from '../../engine/prints.ts';
 import type { PieceView } from '../../engine/types.ts';

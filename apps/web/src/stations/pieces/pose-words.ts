@@ -1,5 +1,5 @@
-import type { Estimate, Figures, Wish } from '@gephyra/core';
-import { hoursText } from '@gephyra/core';
+import type { Estimate, Figures, Wish } from '@gephyra/core/plan';
+import { hoursText } from '@gephyra/core/plan';
 
 export const WISH_WORDS: Readonly<Record<Wish, string>> = {
   support: 'little support',

@@ -1,4 +1,4 @@
-import { hoursText, poseOnModel, printSettingOf } from '@gephyra/core';
+import { hoursText, poseOnModel, printSettingOf } from '@gephyra/core/plan';
 import { useMemo, useState } from 'react';
 import type { ChoiceView, LyingView } from '../../engine/prints.ts';
 import type { BoxView, PieceView, Triple } from '../../engine/types.ts';

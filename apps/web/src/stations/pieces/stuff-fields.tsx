@@ -1,4 +1,4 @@
-import { MATERIALS } from '@gephyra/core';
+import { MATERIALS } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { Pick } from '../../ui/pick.tsx';
 

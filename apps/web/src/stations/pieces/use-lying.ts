@@ -1,4 +1,4 @@
-import type { Pose } from '@gephyra/core';
+import type { Pose } from '@gephyra/core/plan';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../../engine/engine.ts';
 import type { LyingView } from '../../engine/prints.ts';

@@ -1,4 +1,4 @@
-import { dot, type Seam, usableSize } from '@gephyra/core';
+import { dot, type Seam, usableSize } from '@gephyra/core/plan';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import { type Affine, inRegion, nearestRegion, type Seam, type SeamRegions, seamPlace } from '@gephyra/core';
+import { type Affine, inRegion, nearestRegion, type Seam, type SeamRegions, seamPlace } from '@gephyra/core/plan';
 import type { RegionView } from '../../engine/seam-scope.ts';
 import type { SeamSection } from './use-section.ts';
 

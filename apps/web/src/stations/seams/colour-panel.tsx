@@ -10,7 +10,7 @@ import {
   type SeamInput,
   seamPlace,
   sub,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { ColourLineView } from '../../engine/seams.ts';
 import type { Triple } from '../../engine/types.ts';

@@ -1,4 +1,4 @@
-import { degrees, IDENTITY, radians, type Seam } from '@gephyra/core';
+import { degrees, IDENTITY, radians, type Seam } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { raysOf, seamTitle } from '../../project/seam-math.ts';
 import { AxisView } from './axis-view.tsx';

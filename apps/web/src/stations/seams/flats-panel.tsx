@@ -1,4 +1,4 @@
-import { type Flat, flatPlace, flatsOf, IDENTITY, type ProfileSeam, type Seam, seamKind } from '@gephyra/core';
+import { type Flat, flatPlace, flatsOf, IDENTITY, type ProfileSeam, type Seam, seamKind } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';

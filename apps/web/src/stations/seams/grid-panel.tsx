@@ -1,4 +1,4 @@
-import { freeId, type GridPlan, IDENTITY, type SeamInput } from '@gephyra/core';
+import { freeId, type GridPlan, IDENTITY, type SeamInput } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { BoxView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

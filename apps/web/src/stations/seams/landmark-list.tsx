@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import type { Seam } from '@gephyra/core/plan';
 import type { AlongView } from '../../engine/seams.ts';
 import { alongAxis } from '../../project/seam-math.ts';
 import { Pick } from '../../ui/pick.tsx';

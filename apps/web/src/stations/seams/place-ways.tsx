@@ -1,4 +1,4 @@
-import { AXES, type Seam } from '@gephyra/core';
+import { AXES, type Seam } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { axisName } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';

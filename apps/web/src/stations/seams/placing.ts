@@ -16,7 +16,7 @@ import {
   scale,
   seamKind,
   sub,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import type { BoxView, Triple } from '../../engine/types.ts';
 import { baseAxis, middleOfLongest, pointInPlan, seamAcross, seamInPlan, wayInPlan } from '../../project/seam-math.ts';
 import type { Sight } from '../../project/selection.tsx';

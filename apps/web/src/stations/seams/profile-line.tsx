@@ -1,4 +1,4 @@
-import { fromFrame, IDENTITY, type ProfileSeam, perAxis, sampled, seamPlace } from '@gephyra/core';
+import { fromFrame, IDENTITY, type ProfileSeam, perAxis, sampled, seamPlace } from '@gephyra/core/plan';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { RegionView } from '../../engine/seam-scope.ts';
 import type { Triple } from '../../engine/types.ts';

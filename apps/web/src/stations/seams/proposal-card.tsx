@@ -1,4 +1,4 @@
-import { hoursText } from '@gephyra/core';
+import { hoursText } from '@gephyra/core/plan';
 import { useEffect, useRef } from 'react';
 import { Button } from '../../ui/button.tsx';
 import { type Shown, SIZE } from './use-proposals.ts';

@@ -1,4 +1,4 @@
-import { frozenPieces, type Wishes, weightOf } from '@gephyra/core';
+import { frozenPieces, type Wishes, weightOf } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { ProposalView } from '../../engine/proposals.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import type { PlanChange, Wishes } from '@gephyra/core';
+import type { PlanChange, Wishes } from '@gephyra/core/plan';
 import type { ProposalView } from '../../engine/proposals.ts';
 
 /** How much more (or less) than usual each wish counts, −2 … 2. */

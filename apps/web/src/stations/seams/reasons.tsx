@@ -1,4 +1,4 @@
-import { reasonWords, type Seam } from '@gephyra/core';
+import { reasonWords, type Seam } from '@gephyra/core/plan';
 import { Part } from '../../ui/panels.tsx';
 
 /** Why a proposed seam is where it is. */

@@ -1,4 +1,4 @@
-import { type FlatSeam, IDENTITY, seamPlace } from '@gephyra/core';
+import { type FlatSeam, IDENTITY, seamPlace } from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { axisName, baseAxis, pointInPlan, seamTitle } from '../../project/seam-math.ts';

@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import type { Seam } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
 import { AxisView } from './axis-view.tsx';

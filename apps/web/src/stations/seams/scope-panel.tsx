@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import type { Seam } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle, standingBefore } from '../../project/seam-math.ts';

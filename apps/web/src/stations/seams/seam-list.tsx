@@ -1,4 +1,4 @@
-import { type Seam, seamKind } from '@gephyra/core';
+import { type Seam, seamKind } from '@gephyra/core/plan';
 import { useEffect, useRef } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { baseAxis, leans, seamTitle } from '../../project/seam-math.ts';

@@ -1,4 +1,4 @@
-import { IDENTITY, type Seam, seamKind } from '@gephyra/core';
+import { IDENTITY, type Seam, seamKind } from '@gephyra/core/plan';
 import { type ReactNode, useMemo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle, wayInPlan } from '../../project/seam-math.ts';

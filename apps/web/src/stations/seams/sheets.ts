@@ -13,7 +13,7 @@ import {
   type SweptLine,
   seamKind,
   vecOf,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 import type { BoxView, Triple } from '../../engine/types.ts';
 
 const corners = (box: BoxView): Triple[] =>

@@ -1,4 +1,4 @@
-import type { Seam } from '@gephyra/core';
+import type { Seam } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { SeamSides } from '../../engine/seams.ts';
 import type { PieceView } from '../../engine/types.ts';

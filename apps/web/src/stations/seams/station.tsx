@@ -1,4 +1,4 @@
-import { IDENTITY, isListedAt, type Seam } from '@gephyra/core';
+import { IDENTITY, isListedAt, type Seam } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';

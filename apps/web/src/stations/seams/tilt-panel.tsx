@@ -1,4 +1,4 @@
-import { IDENTITY, makeFrame, type Seam, vecOf } from '@gephyra/core';
+import { IDENTITY, makeFrame, type Seam, vecOf } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import { dot, makeFrame, type Seam } from '@gephyra/core';
+import { dot, makeFrame, type Seam } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import type { AlongView } from '../../engine/seams.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import { freeId, IDENTITY, SEAM_KINDS, type Seam, seamKind } from '@gephyra/core';
+import { freeId, IDENTITY, SEAM_KINDS, type Seam, seamKind } from '@gephyra/core/plan';
 import { useEffect, useRef } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import type { Weighed } from '@gephyra/core';
+import type { Weighed } from '@gephyra/core/plan';
 import { useEffect, useRef, useState } from 'react';
 import type { ProposalRequest, ProposalView } from '../../engine/proposals.ts';
 import { useProject } from '../../project/project.tsx';

@@ -1,4 +1,4 @@
-import { makeFrame, type Seam } from '@gephyra/core';
+import { makeFrame, type Seam } from '@gephyra/core/plan';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { latest } from '../../engine/engine.ts';
 import type { RegionView } from '../../engine/seam-scope.ts';

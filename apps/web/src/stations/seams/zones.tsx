@@ -1,4 +1,4 @@
-import { freeId, IDENTITY, type PlacedZone, perAxis, placeZone, type Zone } from '@gephyra/core';
+import { freeId, IDENTITY, type PlacedZone, perAxis, placeZone, type Zone } from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import type { BoxView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';

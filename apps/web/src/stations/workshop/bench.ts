@@ -8,7 +8,7 @@ import {
   type LogEntryInput,
   type PieceState,
   STATES,
-} from '@gephyra/core';
+} from '@gephyra/core/plan';
 
 export const STATE_WORDS: Readonly<Record<PieceState, string>> = {
   toPrint: 'to print',

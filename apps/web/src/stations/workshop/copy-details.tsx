@@ -1,4 +1,4 @@
-import type { CopyProgress, SalvageJoin } from '@gephyra/core';
+import type { CopyProgress, SalvageJoin } from '@gephyra/core/plan';
 import { format, parseISO } from 'date-fns';
 import { useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';

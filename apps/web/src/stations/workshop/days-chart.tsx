@@ -1,4 +1,4 @@
-import { days, type LogEntry } from '@gephyra/core';
+import { days, type LogEntry } from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import { Chart, type ChartOption } from '../../ui/chart.tsx';
 import { Part } from '../../ui/panels.tsx';

@@ -1,4 +1,4 @@
-import { isJoined, progressOf } from '@gephyra/core';
+import { isJoined, progressOf } from '@gephyra/core/plan';
 import type { Station } from '../station.ts';
 import WorkshopStation from './station.tsx';
 

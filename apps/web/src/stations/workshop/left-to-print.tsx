@@ -1,4 +1,4 @@
-import { forecast, hoursText } from '@gephyra/core';
+import { forecast, hoursText } from '@gephyra/core/plan';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { NumberField } from '../../ui/number-field.tsx';

@@ -1,5 +1,5 @@
 import type { Print } from '@gephyra/contract';
-import { hoursText, type Printer } from '@gephyra/core';
+import { hoursText, type Printer } from '@gephyra/core/plan';
 import { isUnderWay } from '../../project/use-bed-prints.ts';
 import { Bar } from '../../ui/bar.tsx';
 import { Button } from '../../ui/button.tsx';

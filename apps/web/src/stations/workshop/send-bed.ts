@@ -1,5 +1,5 @@
 import type { Print, Project } from '@gephyra/contract';
-import { type Bed, bedHours, type CopyProgress, copyKey, type Plan, printerNamed } from '@gephyra/core';
+import { type Bed, bedHours, type CopyProgress, copyKey, type Plan, printerNamed } from '@gephyra/core/plan';
 import { api, follow } from '../../api/client.ts';
 import type { PrintView } from '../../engine/prints.ts';
 import type { Simulation } from './printers.tsx';

@@ -1,5 +1,5 @@
 import { routes } from '@gephyra/contract';
-import { type CopyProgress, isListedAt } from '@gephyra/core';
+import { type CopyProgress, isListedAt } from '@gephyra/core/plan';
 import { Findings } from '../../project/findings.tsx';
 import { useProject } from '../../project/project.tsx';
 import { Ledger, Part, Side } from '../../ui/panels.tsx';

@@ -1,4 +1,4 @@
-import { copyKey, type PieceState, STATES } from '@gephyra/core';
+import { copyKey, type PieceState, STATES } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useSelection } from '../../project/selection.tsx';
 import { isUnderWay } from '../../project/use-bed-prints.ts';

@@ -1,5 +1,5 @@
 import type { Print } from '@gephyra/contract';
-import { type CopyProgress, copyKey, type PieceState, STATES, stateIndex } from '@gephyra/core';
+import { type CopyProgress, copyKey, type PieceState, STATES, stateIndex } from '@gephyra/core/plan';
 import { Slider } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import type { PieceView } from '../../engine/types.ts';

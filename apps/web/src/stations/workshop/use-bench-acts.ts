@@ -1,5 +1,5 @@
 import type { PrintAction } from '@gephyra/contract';
-import { type Bed, type CopyProgress, happened, type PieceState, type SalvageJoin, salvaged } from '@gephyra/core';
+import { type Bed, type CopyProgress, happened, type PieceState, type SalvageJoin, salvaged } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useBedPrints } from '../../project/use-bed-prints.ts';

@@ -1,4 +1,12 @@
-import { type CopyProgress, copiesOf, copyKey, MOST_ENTRIES, nextAtBench, progressOf, tallyOf } from '@gephyra/core';
+import {
+  type CopyProgress,
+  copiesOf,
+  copyKey,
+  MOST_ENTRIES,
+  nextAtBench,
+  progressOf,
+  tallyOf,
+} from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';

@@ -1,4 +1,4 @@
-import { stepWords } from '@gephyra/core';
+import { stepWords } from '@gephyra/core/plan';
 import { Link } from 'react-router';
 import { useProject } from '../../project/project.tsx';
 import { Button } from '../../ui/button.tsx';

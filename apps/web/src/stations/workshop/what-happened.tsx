@@ -1,4 +1,4 @@
-import { MOST_ENTRIES } from '@gephyra/core';
+import { MOST_ENTRIES } from '@gephyra/core/plan';
 import { format, parseISO } from 'date-fns';
 import { entryWords } from './bench.ts';
 import type { Standing } from './use-standing.ts';

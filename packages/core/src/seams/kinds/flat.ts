@@ -1,21 +1,8 @@
 import { z } from 'zod';
-import { closedMesh, halve, type Triangulator } from '../../cut/index.ts';
 import { uv, vec3 } from '../../fields.ts';
-import {
-  type Affine,
-  type Box,
-  bounds,
-  boxCorners,
-  determinant,
-  type IndexedMesh,
-  inverse,
-  mapPoint,
-  turnedOver,
-  vecOf,
-} from '../../mesh/index.ts';
+import { type Affine, type Box, bounds, boxCorners, inverse, mapPoint, vecOf } from '../../mesh/index.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import { common, type Kind, type SeamSolid } from './seam-kind.ts';
-import { NOTHING } from './swept.ts';
+import { common, type Kind, NO_SHAPE, type SeamShape } from './seam-kind.ts';
 
 /**
  * Which regions of its section a seam cuts: those that hold the seeds, (u, v) in its plane, or all but those. With a scope
@@ -46,13 +33,12 @@ export const flat: Kind<typeof planeSchema> = {
   title: 'Across',
   said: ({ normal }) => `square to ${axisOf(normal)}`,
   way: (seam) => (seam.bound ? 'solid' : 'plane'),
-  planes: (seam) => (seam.bound ? 1 + BOX_SIDES.length : 1),
+  planes: (seam) => (seam.bound ? 1 + SIDES : 1),
   planeAt: (seam, part, map) =>
     part === 0 || !seam.bound ? seamPlace(seam, map) : sidePlace(seam.bound, part - 1, map),
   bent: () => false,
   round: false,
-  solid: (seam, map, reach, fallback) =>
-    seam.bound ? boundedSolid(seam, seam.bound, map, reach, fallback) : { mesh: NOTHING, facets: [] },
+  shape: (seam, map, reach) => (seam.bound ? boundedShape(seam, seam.bound, map, reach) : NO_SHAPE),
   fields: () => [],
 };
 
@@ -74,10 +60,12 @@ function sidePlace(bound: Bound, side: number, map: Affine): SeamPlace | null {
   return seamPlace({ origin: origin as [number, number, number], normal: inward }, map);
 }
 
+/** Sides of a box. */
+const SIDES = 6;
 /** A box thinner than this bounds nothing, in the source's units. */
 const LEAST_BOUND = 1e-4;
 
-function boundedSolid(seam: FlatSeam, bound: Bound, map: Affine, reach: Box, fallback: Triangulator): SeamSolid {
+function boundedShape(seam: FlatSeam, bound: Bound, map: Affine, reach: Box): SeamShape {
   const { low, high } = cornersOf(bound);
   // of a box that reaches far out only what is round the model counts
   const back = inverse(map);
@@ -88,15 +76,12 @@ function boundedSolid(seam: FlatSeam, bound: Bound, map: Affine, reach: Box, fal
     high[a] = Math.min(high[a], round.max[a] + room);
   }
   // a box without room cuts nothing
-  if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return { mesh: NOTHING, facets: [] };
-  const place = seamPlace(seam, map);
-  const { above } = halve(boxMesh({ min: low, max: high }, map), place.frame, fallback);
-  const mesh = above ? closedMesh(above, () => 0) : NOTHING;
+  if (low.some((x, a) => high[a] - x < LEAST_BOUND)) return NO_SHAPE;
   const facets = Array.from({ length: flat.planes(seam) }, (_, part) => {
     const own = flat.planeAt(seam, part, map);
     return own && { plane: planeId(seam.id, part), place: own };
   });
-  return { mesh, facets };
+  return { solid: { as: 'box', box: { min: low, max: high }, above: seamPlace(seam, map).frame }, facets };
 }
 
 /** Corners of a box, whichever of the given ones is which. */
@@ -104,23 +89,3 @@ export const cornersOf = ({ min, max }: Bound) => ({
   low: min.map((x, a) => Math.min(x, max[a])) as [number, number, number],
   high: max.map((x, a) => Math.max(x, min[a])) as [number, number, number],
 });
-
-/** The sides of a box by its corners, looked at from outside. */
-const BOX_SIDES = [
-  [0, 4, 6, 2],
-  [1, 3, 7, 5],
-  [0, 1, 5, 4],
-  [2, 6, 7, 3],
-  [0, 2, 3, 1],
-  [4, 5, 7, 6],
-];
-
-/** A box of the source's coordinates on the model; side i has tag i + 1. */
-export function boxMesh(box: Box, map: Affine): IndexedMesh {
-  const mesh: IndexedMesh = {
-    positions: Float64Array.from(boxCorners(box).flatMap((c) => mapPoint(map, c))),
-    triangles: Uint32Array.from(BOX_SIDES.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
-    tags: Uint32Array.from(BOX_SIDES.flatMap((_, i) => [i + 1, i + 1])),
-  };
-  return determinant(map) < 0 ? turnedOver(mesh) : mesh;
-}

@@ -25,9 +25,9 @@ export const seamKind = ({ kind }: Pick<Seam, 'kind'>): SeamKind<AnySeam> =>
   KINDS[kind] as SeamKind<z.output<AnySchema>> as SeamKind<AnySeam>;
 
 export { bladesOf } from './fan.ts';
-export { boxMesh, cornersOf, type FlatSeam, type SeamRegions } from './flat.ts';
+export { cornersOf, type FlatSeam, type SeamRegions } from './flat.ts';
 export { bendWay, sampled } from './line.ts';
 export { planeId, planeInSource, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export type { ProfileSeam } from './profile.ts';
 export type { SeamReason } from './reasons.ts';
-export type { Point, SeamSolid, SweptLine } from './seam-kind.ts';
+export type { BoxSolid, Point, SeamShape, SweptLine, SweptSolid } from './seam-kind.ts';

@@ -5,6 +5,7 @@ import { fallback } from '../../../testing/judges.ts';
 import { printer } from '../../../testing/plans.ts';
 import { parsePlan, type Seam } from '../../document/index.ts';
 import { type Affine, dot, IDENTITY, topology, volume } from '../../mesh/index.ts';
+import { seamSolid } from '../seam-solid.ts';
 import { SEAM_KINDS, seamKind, seamSchema } from './index.ts';
 
 const place = { origin: [0, 0, 10] as [number, number, number], normal: [0, 0, 1] as [number, number, number] };
@@ -51,7 +52,9 @@ describe('a kind of seam', () => {
     'of %s is a closed solid whose flat facets lie in their planes, also on a mirrored model',
     (_, seam) => {
       for (const map of [IDENTITY, mirrored]) {
-        const { mesh, facets } = seamKind(seam).solid!(seam, map, reach, fallback);
+        const shape = seamKind(seam).shape!(seam, map, reach);
+        const { facets } = shape;
+        const mesh = seamSolid(shape, map, fallback);
         expect(topology(mesh).watertight).toBe(true);
         expect(volume(mesh)).toBeGreaterThan(0);
         mesh.triangles.forEach((v, h) => {

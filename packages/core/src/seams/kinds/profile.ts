@@ -4,10 +4,10 @@ import { fromFrame, makeFrame } from '../../cut/index.ts';
 import { GephyraError } from '../../errors.ts';
 import { coordinate, uv } from '../../fields.ts';
 import { type Affine, inverse, loopArea, vecOf } from '../../mesh/index.ts';
+import { extentIn } from './extent.ts';
 import { bendWay, leftOf, sampled } from './line.ts';
 import { planeId, type SeamPlace, seamPlace } from './place.ts';
-import { type AnySeam, common, flats, type Kind, type Point } from './seam-kind.ts';
-import { type Extent, extentIn, NOTHING, swept } from './swept.ts';
+import { type AnySeam, common, type Extent, flats, type Kind, NO_SHAPE, type Point } from './seam-kind.ts';
 
 const profileSchema = z.strictObject({
   ...common,
@@ -34,11 +34,11 @@ export const profile: Kind<typeof profileSchema> = {
   planeAt: stretchPlace,
   bent: (seam) => seam.curve !== 'line' || seam.bend !== 0,
   round: false,
-  solid(seam, map, reach, fallback) {
-    const source = makeFrame(seam.origin, seam.normal, seam.up);
-    const extent = extentIn(source, reach, inverse(map));
+  shape(seam, map, reach) {
+    const frame = makeFrame(seam.origin, seam.normal, seam.up);
+    const extent = extentIn(frame, reach, inverse(map));
     const line = sampled(seam);
-    if (line.length < 2) return { mesh: NOTHING, facets: [] };
+    if (line.length < 2) return NO_SHAPE;
     const { outline, facetOf } = sheetOutline(line, seam.curve === 'line', extent);
     if (crossesItself(outline)) {
       const why = 'The drawn line crosses itself, or its ends do where they run on straight';
@@ -49,7 +49,7 @@ export const profile: Kind<typeof profileSchema> = {
       return place && { plane: planeId(seam.id, part), place };
     });
     return {
-      mesh: swept(outline, facetOf, source, map, extent, seam.bend, bendWay(line), fallback),
+      solid: { as: 'swept', outline, facetOf, frame, extent, bend: seam.bend, sideways: bendWay(line) },
       facets: [...facets, null],
     };
   },

@@ -3,8 +3,8 @@ import { asking, note } from '../../asked.ts';
 import { makeFrame } from '../../cut/index.ts';
 import { between } from '../../fields.ts';
 import { type Affine, determinant, inverse } from '../../mesh/index.ts';
+import { extentIn } from './extent.ts';
 import { common, flats, type Kind, type Point } from './seam-kind.ts';
-import { extentIn, swept } from './swept.ts';
 
 /** Radii of rings, in the source's units. */
 const SMALLEST = 1e-4;
@@ -23,12 +23,12 @@ export const ring: Kind<typeof ringSchema> = {
   planeAt: () => null,
   bent: () => true,
   round: false,
-  solid(seam, map, reach, fallback) {
-    const source = makeFrame(seam.origin, seam.normal, seam.up);
-    const extent = extentIn(source, reach, inverse(map));
+  shape(seam, map, reach) {
+    const frame = makeFrame(seam.origin, seam.normal, seam.up);
+    const extent = extentIn(frame, reach, inverse(map));
     const outline = circle(seam.radius, scaleOf(map));
     const facetOf = outline.map(() => 0);
-    return { mesh: swept(outline, facetOf, source, map, extent, 0, [0, 1], fallback), facets: [null] };
+    return { solid: { as: 'swept', outline, facetOf, frame, extent, bend: 0, sideways: [0, 1] }, facets: [null] };
   },
   swept: ({ radius }) => ({ line: chords(radius, DRAWN + 1, DRAWN), bend: 0 }),
   // half as wide as what it goes round

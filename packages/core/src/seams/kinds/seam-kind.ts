@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { AskedField, Fields } from '../../asked.ts';
-import type { Fan, Triangulator } from '../../cut/index.ts';
+import type { Fan, Frame } from '../../cut/index.ts';
 import { between, direction, id, name, pieceKey, vec3 } from '../../fields.ts';
-import type { Affine, Box, IndexedMesh } from '../../mesh/index.ts';
+import type { Affine, Box } from '../../mesh/index.ts';
 import type { SeamPlace, SeamPlane } from './place.ts';
 import { reasonSchema } from './reasons.ts';
 
@@ -78,13 +78,45 @@ export interface SweptLine {
   readonly bend: number;
 }
 
-/** A seam that is no plane, as a solid: what lies in it is on the seam's + side. */
-export interface SeamSolid {
-  /** closed, on the model; each triangle's tag is its facet */
-  readonly mesh: IndexedMesh;
+/** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
+export interface Extent {
+  readonly centre: readonly [number, number];
+  readonly radius: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+/** A counter-clockwise outline swept along a frame's normal, over the model's whole length and somewhat more. */
+export interface SweptSolid {
+  readonly as: 'swept';
+  readonly outline: readonly Point[];
+  /** side i goes from corner i to the next and has facet `facetOf[i]`; the two ends have the last facet */
+  readonly facetOf: readonly number[];
+  /** in the source's coordinates, as the extent */
+  readonly frame: Frame;
+  readonly extent: Extent;
+  /** moves the middle of the sweep sideways, along `sideways` in the frame */
+  readonly bend: number;
+  readonly sideways: Point;
+}
+
+/** What of a box of the source lies above a plane of the model; side i of the box has facet i + 1, the plane facet 0. */
+export interface BoxSolid {
+  readonly as: 'box';
+  readonly box: Box;
+  readonly above: Frame;
+}
+
+/** A seam that is no plane, as a solid that is to be made: what lies in it is on the seam's + side. */
+export interface SeamShape {
+  /** null: it cuts nothing */
+  readonly solid: SweptSolid | BoxSolid | null;
   /** by facet: the plane its faces lie in, or null where they are bent and carry no joints */
   readonly facets: readonly ({ readonly plane: string; readonly place: SeamPlace } | null)[];
 }
+
+/** Of a seam that cuts nothing. */
+export const NO_SHAPE: SeamShape = { solid: null, facets: [] };
 
 /** What a kind of seam knows of its seams: everything that is told apart by it. One file a kind; the registry is `index.ts`. */
 export interface SeamKind<S extends AnySeam> {
@@ -106,7 +138,7 @@ export interface SeamKind<S extends AnySeam> {
   /** of seams that cut by half-planes */
   fan?(seam: S, map: Affine): Fan;
   /** of seams that cut by a solid; `reach` is the box of the model that it must part */
-  solid?(seam: S, map: Affine, reach: Box, fallback: Triangulator): SeamSolid;
+  shape?(seam: S, map: Affine, reach: Box): SeamShape;
   /** of seams that are swept along their normal, as they are drawn in the view */
   swept?(seam: S): SweptLine;
   /** what sets one round something round of a radius; of kinds that go round an axis. In the source's units. */

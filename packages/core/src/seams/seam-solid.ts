@@ -1,4 +1,4 @@
-import { type Frame, fromFrame, type Triangulator, triangulate } from '../../cut/index.ts';
+import { closedMesh, fromFrame, halve, type Triangulator, triangulate } from '../cut/index.ts';
 import {
   type Affine,
   type Box,
@@ -8,55 +8,53 @@ import {
   type Loop2,
   mapPoint,
   turnedOver,
-  type Vec3,
-} from '../../mesh/index.ts';
-import type { Point } from './seam-kind.ts';
-
-/** How far the model reaches in a source frame: round the frame's origin in its plane, and along its normal. */
-export interface Extent {
-  readonly centre: readonly [number, number];
-  readonly radius: number;
-  readonly low: number;
-  readonly high: number;
-}
-
-/** How far a box reaches; `back` leads from the model to the source. */
-export function extentIn(frame: Frame, box: Box, back: Affine): Extent {
-  let [u0, u1, v0, v1, low, high] = [Infinity, -Infinity, Infinity, -Infinity, Infinity, -Infinity];
-  for (const corner of boxCorners(box)) {
-    const d = mapPoint(back, corner).map((x, a) => x - frame.origin[a]);
-    const along = (axis: Vec3): number => d[0] * axis[0] + d[1] * axis[1] + d[2] * axis[2];
-    u0 = Math.min(u0, along(frame.u));
-    u1 = Math.max(u1, along(frame.u));
-    v0 = Math.min(v0, along(frame.v));
-    v1 = Math.max(v1, along(frame.v));
-    low = Math.min(low, along(frame.normal));
-    high = Math.max(high, along(frame.normal));
-  }
-  return { centre: [(u0 + u1) / 2, (v0 + v1) / 2], radius: Math.hypot(u1 - u0, v1 - v0) / 2, low, high };
-}
+} from '../mesh/index.ts';
+import type { BoxSolid, SeamShape, SweptSolid } from './kinds/index.ts';
 
 /** A solid that is none. */
-export const NOTHING: IndexedMesh = {
+const NOTHING: IndexedMesh = {
   positions: new Float64Array(0),
   triangles: new Uint32Array(0),
   tags: new Uint32Array(0),
 };
 
+/** The solid that a seam's kind has described, closed, on the model; each triangle's tag is its facet. */
+export function seamSolid({ solid }: SeamShape, map: Affine, fallback: Triangulator): IndexedMesh {
+  if (!solid) return NOTHING;
+  return solid.as === 'box' ? boxAbove(solid, map, fallback) : swept(solid, map, fallback);
+}
+
+function boxAbove({ box, above }: BoxSolid, map: Affine, fallback: Triangulator): IndexedMesh {
+  const kept = halve(boxMesh(box, map), above, fallback).above;
+  return kept ? closedMesh(kept, () => 0) : NOTHING;
+}
+
+/** The sides of a box by its corners, looked at from outside. */
+const BOX_SIDES = [
+  [0, 4, 6, 2],
+  [1, 3, 7, 5],
+  [0, 1, 5, 4],
+  [2, 6, 7, 3],
+  [0, 2, 3, 1],
+  [4, 5, 7, 6],
+];
+
+/** A box of the source's coordinates on the model; side i has tag i + 1. */
+export function boxMesh(box: Box, map: Affine): IndexedMesh {
+  const mesh: IndexedMesh = {
+    positions: Float64Array.from(boxCorners(box).flatMap((c) => mapPoint(map, c))),
+    triangles: Uint32Array.from(BOX_SIDES.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
+    tags: Uint32Array.from(BOX_SIDES.flatMap((_, i) => [i + 1, i + 1])),
+  };
+  return determinant(map) < 0 ? turnedOver(mesh) : mesh;
+}
+
+/** Steps of a sweep that is bent. */
 const BENT_STEPS = 24;
 
-/**
- * Sweeps a counter-clockwise outline along a frame's normal, over the model's whole length and somewhat more; `bend` moves
- * the middle sideways. Side i goes from corner i to the next and has facet `facetOf[i]`; the two ends have the last facet.
- */
-export function swept(
-  outline: readonly Point[],
-  facetOf: readonly number[],
-  frame: Frame,
+function swept(
+  { outline, facetOf, frame, extent: { low, high, radius }, bend, sideways }: SweptSolid,
   map: Affine,
-  { low, high, radius }: Extent,
-  bend: number,
-  sideways: Point,
   fallback: Triangulator,
 ): IndexedMesh {
   const rim = 0.02 * (radius + high - low);
