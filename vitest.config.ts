@@ -16,7 +16,7 @@ const LONG = [
   'demo/joints.test.ts',
   'printers/prints.test.ts',
   'repair/mend.test.ts',
-  'posing/random.test.ts',
+  'laying/random.test.ts',
 ];
 
 /** Those that need a document come last, together: a worker whose next file needs another environment ends, and all is loaded anew. */

@@ -17,7 +17,7 @@ import {
   seatJoints,
   toKernel,
 } from '@gephyra/core';
-import { bodiesOf } from '../packages/core/src/repair/index.ts';
+import { bodiesOf } from '../packages/core/src/body/index.ts';
 import { modelOfMeshes } from '../packages/core/testing/models.ts';
 import { blob } from '../packages/core/testing/shapes.ts';
 import { interleaved, median, type Row } from './measure.ts';

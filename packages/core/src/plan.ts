@@ -85,7 +85,6 @@ export {
 export { GephyraError } from './errors.ts';
 export { codesWritten, notesByKeys } from './evaluate/index.ts';
 export { EXPORT_FORMATS, type ExportFormat, MODEL_ENDINGS, writerOf } from './formats/index.ts';
-export { jointGap, sticksFor, sticksWords } from './joining/index.ts';
 export { FITS, type Fit, MATERIALS, poleOf, startingFits } from './joints/index.ts';
 export {
   converted,
@@ -100,6 +99,18 @@ export {
   PLAINEST,
   type Tone,
 } from './joints/kinds/index.ts';
+export {
+  bedHours,
+  bedName,
+  bedRoom,
+  beyondBed,
+  type Filling,
+  nameOfCopy,
+  printerNamed,
+  printersOf,
+  tooNear,
+} from './laying/index.ts';
+export { jointGap, sticksFor, sticksWords } from './mating/index.ts';
 export {
   type Affine,
   AXES,
@@ -132,17 +143,6 @@ export {
   type Vec3,
   vecOf,
 } from './mesh/index.ts';
-export {
-  bedHours,
-  bedName,
-  bedRoom,
-  beyondBed,
-  type Filling,
-  nameOfCopy,
-  printerNamed,
-  printersOf,
-  tooNear,
-} from './posing/index.ts';
 export { type Done, PREPARATIONS, type Preparation } from './prepare.ts';
 export {
   type Estimate,

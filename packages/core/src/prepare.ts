@@ -1,16 +1,15 @@
+import { type Import, isClosed } from './body/index.ts';
 import { applyChange, type Plan, type PlanChange, type Printer } from './document/index.ts';
 import { GephyraError } from './errors.ts';
-import { type EvalContext, faceName } from './evaluate/index.ts';
+import { EvalCache, type EvalContext, faceName } from './evaluate/index.ts';
 import { type Enough, finishedUnless } from './finished.ts';
+import { fillBeds, type PrintContext, piecePrints, poseAll, posesTaken } from './laying/index.ts';
 import { mirrorIn } from './mesh/index.ts';
 import { sharedFiles } from './output/index.ts';
-import { fillBeds, type PrintContext, piecePrints, poseAll, posesTaken } from './posing/index.ts';
 import { type ComputedProject, computeProject, shapeProject } from './project.ts';
 import { EVEN_WISHES, gridSeams, type ProposeState, proposeSeams } from './propose/seams/index.ts';
 import { seatJoints } from './propose/seat/index.ts';
 import { type MirrorPlane, type Model, mirrorOf, mirrorSearch, type Shaped } from './recipe/index.ts';
-import { type Import, isClosed } from './repair/index.ts';
-import { EvalCache } from './seams/index.ts';
 import type { Kernel } from './solid/index.ts';
 
 /** What is done of a closed model until it lies on beds, in this order. */

@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { fallback, kernel } from '../testing/judges.ts';
 import { modelOfMeshes } from '../testing/models.ts';
 import { box } from '../testing/shapes.ts';
+import { bodiesOf } from './body/bodies.ts';
 import { type PlanInput, parsePlan } from './document/schema.ts';
 import { readStl } from './formats/index.ts';
 import { computeProject, shapeProject, stopsOf, writeProject } from './project.ts';
-import { bodiesOf } from './repair/bodies.ts';
 
 const printer = { size: [100, 100, 100] as [number, number, number] };
 const mast = box([0, 0, 0], [30, 30, 160]);

@@ -1,3 +1,5 @@
+import type { Import } from './body/index.ts';
+import { withCrossings } from './crossing/index.ts';
 import type { Finding, Plan } from './document/index.ts';
 import { type EvalContext, type Evaluation, evaluateModel, findingsOf, type Piece } from './evaluate/index.ts';
 import type { ExportFormat } from './formats/index.ts';
@@ -13,7 +15,6 @@ import {
   sharedFiles,
 } from './output/index.ts';
 import { type Model, modelOf, ShapeCache, type Shaped } from './recipe/index.ts';
-import { type Import, withCrossings } from './repair/index.ts';
 import type { Kernel } from './solid/index.ts';
 
 /** A plan computed: its pieces, what is wrong with them, and which are one file. */

@@ -1,7 +1,7 @@
 import type { Plan } from './document/index.ts';
 import { type EvalContext, type Evaluation, evaluateModel } from './evaluate/index.ts';
+import { poseChoices } from './laying/index.ts';
 import { alikePieces, sharedFiles } from './output/index.ts';
-import { poseChoices } from './posing/index.ts';
 import type { PartingFigures, Wishes } from './propose/seams/index.ts';
 import { seatJoints } from './propose/seat/index.ts';
 import type { Model } from './recipe/index.ts';

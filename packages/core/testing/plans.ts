@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { expect } from 'vitest';
+import { bodiesOf } from '../src/body/index.ts';
 import { type PlanInput, parsePlan } from '../src/document/schema.ts';
 import { evaluate } from '../src/evaluate/evaluate.ts';
 import type { Evaluation } from '../src/evaluate/model.ts';
 import { pieceMesh } from '../src/evaluate/piece-mesh.ts';
 import { toPrintable } from '../src/formats/index.ts';
 import { type IndexedMesh, topology, volume } from '../src/mesh/index.ts';
-import { bodiesOf } from '../src/repair/index.ts';
 import type { SeamInput } from '../src/seams/kinds/index.ts';
 import { fallback, judge, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';

@@ -1,8 +1,8 @@
+import { bodiesOf } from '../src/body/index.ts';
 import { type Plan, type PlanInput, parsePlan } from '../src/document/index.ts';
 import type { IndexedMesh } from '../src/mesh/index.ts';
 import { EVEN_WISHES, type Proposal, type ProposeWish, proposeSeams } from '../src/propose/seams/index.ts';
 import { type Model, modelOf } from '../src/recipe/index.ts';
-import { bodiesOf } from '../src/repair/index.ts';
 import { fallback, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';
 

@@ -1,3 +1,5 @@
+import { bodiesOf, isClosed } from '../src/body/index.ts';
+import { passingWithin, withCrossings } from '../src/crossing/index.ts';
 import { type Plan, type PlanInput, parsePlan } from '../src/document/schema.ts';
 import { evaluateModel } from '../src/evaluate/evaluate.ts';
 import type { Evaluation, Piece } from '../src/evaluate/model.ts';
@@ -6,7 +8,6 @@ import { toPrintable } from '../src/formats/index.ts';
 import { labelled } from '../src/labels/index.ts';
 import { type IndexedMesh, mapped, topology, turning, volume } from '../src/mesh/index.ts';
 import { applyRecipe, type Model, modelOf } from '../src/recipe/index.ts';
-import { bodiesOf, isClosed, passingWithin, withCrossings } from '../src/repair/index.ts';
 import { loadSimplifier } from '../src/solid/index.ts';
 import { fallback, judge, kernel, windsOddly } from './judges.ts';
 import { modelOfMeshes } from './models.ts';

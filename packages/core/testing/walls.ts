@@ -1,4 +1,5 @@
 import { expect } from 'vitest';
+import { bodiesOf } from '../src/body/index.ts';
 import { parsePlan, type StepInput } from '../src/document/index.ts';
 import {
   buildBlocks,
@@ -15,7 +16,6 @@ import {
   vertexAt,
 } from '../src/mesh/index.ts';
 import { applyRecipe, modelOf } from '../src/recipe/index.ts';
-import { bodiesOf } from '../src/repair/index.ts';
 import { judge, kernel } from './judges.ts';
 import { modelOfMeshes } from './models.ts';
 

@@ -5,11 +5,11 @@ import { modelOfMeshes } from '../../testing/models.ts';
 import { cutBy, flat, printer } from '../../testing/plans.ts';
 import { runs } from '../../testing/runs.ts';
 import { box } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/index.ts';
 import { parsePlan } from '../document/index.ts';
 import { evaluateModel } from '../evaluate/index.ts';
 import { finished } from '../finished.ts';
 import { modelOf } from '../recipe/index.ts';
-import { bodiesOf } from '../repair/index.ts';
 import { overlapFindings, overlapsAtRest } from './at-rest.ts';
 
 describe('pieces in their places', () => {

@@ -1,6 +1,6 @@
 import { CLOSING_MINUTES, type Finding, type OrderStep, type Plan } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { joiningSteps, orderedSteps, orderWithShown } from '../joining/index.ts';
+import { joiningSteps, orderedSteps, orderWithShown } from '../mating/index.ts';
 import { mapVector, normalize } from '../mesh/index.ts';
 import { type Blocking, takesPart } from './blocking.ts';
 import { closingWith, jointsOn } from './closing.ts';

@@ -1,7 +1,7 @@
 import type { Closing } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import type { PlacedJoint } from '../joining/index.ts';
 import { kindOf } from '../joints/kinds/index.ts';
+import type { PlacedJoint } from '../mating/index.ts';
 
 /** The joints that are built on some faces, by the faces' ids. */
 export const jointsOn = (e: Pick<Evaluation, 'joints'>, faces: readonly string[]): PlacedJoint[] =>

@@ -1,6 +1,6 @@
 import type { Closing, OrderPart, OrderStep } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { joiningSteps } from '../joining/index.ts';
+import { joiningSteps } from '../mating/index.ts';
 import { dot, inverse, mapVector, normalize, type Vec3 } from '../mesh/index.ts';
 import type { Between, Blocking } from './blocking.ts';
 import { closingWith, jointsOn } from './closing.ts';

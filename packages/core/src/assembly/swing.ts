@@ -1,5 +1,5 @@
 import { type Evaluation, pieceMesh } from '../evaluate/index.ts';
-import { everywhere } from '../joining/index.ts';
+import { everywhere } from '../mating/index.ts';
 import { type Affine, cross, IDENTITY, turning, type Vec3, vecOf } from '../mesh/index.ts';
 import { type Kernel, Placeable } from '../solid/index.ts';
 import { radians } from '../units.ts';

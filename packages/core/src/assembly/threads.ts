@@ -1,6 +1,6 @@
 import type { Finding, Mend, Plan, StepOf } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { boreRoute } from '../joining/index.ts';
+import { boreRoute } from '../mating/index.ts';
 import {
   type Blocks,
   boxOf,

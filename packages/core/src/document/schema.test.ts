@@ -3,8 +3,8 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { blob } from '../../testing/shapes.ts';
+import { shapeOf } from '../body/bodies.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
-import { shapeOf } from '../repair/bodies.ts';
 import { applyChange, freeId } from './change.ts';
 import { checkPlan, parsePlan } from './schema.ts';
 

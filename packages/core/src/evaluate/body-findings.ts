@@ -1,3 +1,4 @@
+import { type Body, isClosed } from '../body/index.ts';
 import {
   alternateBodies,
   type Finding,
@@ -7,8 +8,7 @@ import {
   withAlternate,
   withoutAlternate,
 } from '../document/index.ts';
-import { type Body, isClosed } from '../repair/index.ts';
-import type { EvalCache, MatingFace, SizedBody } from '../seams/index.ts';
+import type { MatingFace, PartingCache, SizedBody } from '../seams/index.ts';
 
 /** What is to be said of each body by itself. */
 export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
@@ -17,7 +17,7 @@ export const bodyFindings = (bodies: readonly Body[]): Finding[] => [
 ];
 
 /** Bodies that reach into each other and are no alternates. */
-export function overlaps(plan: Plan, bodies: readonly SizedBody[], cache: EvalCache): Finding[] {
+export function overlaps(plan: Plan, bodies: readonly SizedBody[], cache: PartingCache): Finding[] {
   const findings: Finding[] = [];
   const alternates = alternateBodies(
     plan.alternates,

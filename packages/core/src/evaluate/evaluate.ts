@@ -1,13 +1,13 @@
+import type { Body } from '../body/index.ts';
 import type { Triangulator } from '../cut/index.ts';
 import type { Plan } from '../document/index.ts';
 import { NO_PAINT } from '../formats/index.ts';
 import { IDENTITY, uniteBoxes } from '../mesh/index.ts';
 import { applyRecipe, type Model } from '../recipe/index.ts';
-import type { Body } from '../repair/index.ts';
-import { EvalCache } from '../seams/index.ts';
 import { showFaces } from '../show/index.ts';
 import type { Kernel } from '../solid/index.ts';
 import { alternatesAstray, bodyFindings, overlaps } from './body-findings.ts';
+import { EvalCache } from './eval-cache.ts';
 import { bareFaces, faceFindings } from './face-findings.ts';
 import type { Evaluation } from './model.ts';
 import { building } from './passes/building.ts';

@@ -1,6 +1,6 @@
 import { type Finding, freeId, type Plan, wallLimits } from '../document/index.ts';
-import type { PlacedJoint } from '../joining/index.ts';
 import { poleOf } from '../joints/index.ts';
+import type { PlacedJoint } from '../mating/index.ts';
 import { type Affine, dot } from '../mesh/index.ts';
 import { depthInZone, type MatingFace, placeZone, type SeamPlace } from '../seams/index.ts';
 import { mm } from '../units.ts';

@@ -1,5 +1,6 @@
 export { capFrame } from './cap-frame.ts';
 export { type Colouring, colourPieces, pieceColour } from './colours.ts';
+export { EvalCache } from './eval-cache.ts';
 export { type EvalContext, evaluate, evaluateModel } from './evaluate.ts';
 export { faceName } from './face-findings.ts';
 export { codesWritten, codeText, notesByKeys } from './ledger.ts';

@@ -1,12 +1,13 @@
 import type { Solid, Triangulator } from '../cut/index.ts';
 import type { CodeEntry, Contact, Finding } from '../document/index.ts';
-import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../joining/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
+import type { JointContext, LoosePart, MeasuredJoint, PlacedJoint, WayIn } from '../mating/index.ts';
 import type { Affine, Box, Vec3 } from '../mesh/index.ts';
 import type { BuildCheck } from '../print/index.ts';
-import type { Anchor, EvalCache, MatingFace } from '../seams/index.ts';
+import type { Anchor, MatingFace } from '../seams/index.ts';
 import type { ShowFaces } from '../show/index.ts';
 import type { Kernel } from '../solid/index.ts';
+import type { EvalCache } from './eval-cache.ts';
 
 /** A solid that results from the plan, joints included. Lengths in mm at the plan's size. */
 export interface Piece {

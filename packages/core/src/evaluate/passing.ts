@@ -1,7 +1,7 @@
+import { cornersOf, eachStandsOut, passingDepth, placeOfPair, ROUNDING, trianglesCross } from '../crossing/index.ts';
 import type { Solid } from '../cut/index.ts';
 import type { BuiltCap } from '../joints/index.ts';
 import type { IndexedMesh, Vec3 } from '../mesh/index.ts';
-import { cornersOf, eachStandsOut, passingDepth, placeOfPair, ROUNDING, trianglesCross } from '../repair/index.ts';
 
 /** Where what a joint (or a code) makes of a piece passes through something of that piece. */
 export interface Passing {

@@ -1,9 +1,10 @@
+import { type Body, isClosed } from '../body/index.ts';
+import { passingsWithin } from '../crossing/index.ts';
 import { type Finding, freeId, type Plan } from '../document/index.ts';
 import { toPrintable } from '../formats/index.ts';
 import { faultyEdges } from '../joints/index.ts';
 import { followsWall, type Joint } from '../joints/kinds/index.ts';
 import { type Affine, axisVector, type Box, distance, scale, type Vec3 } from '../mesh/index.ts';
-import { type Body, isClosed, passingsWithin } from '../repair/index.ts';
 import { planeInSource, seamOfPlane } from '../seams/index.ts';
 import { mm } from '../units.ts';
 import { resolving } from './body-findings.ts';

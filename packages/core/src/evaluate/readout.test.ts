@@ -2,11 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { fallback, kernel, meshOfSolid } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, box } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { type PlanInput, parsePlan } from '../document/schema.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
-import { bodiesOf } from '../repair/bodies.ts';
-import { EvalCache, sizedBody } from '../seams/eval-cache.ts';
+import { sizedBody } from '../seams/parting-cache.ts';
 import { placeZone, zoneSpan } from '../seams/zones.ts';
+import { EvalCache } from './eval-cache.ts';
 import { evaluate } from './evaluate.ts';
 import { seamReadout, seamShowing } from './readout.ts';
 

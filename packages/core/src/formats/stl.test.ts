@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { box } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/index.ts';
 import { GephyraError } from '../errors.ts';
-import { bodiesOf } from '../repair/index.ts';
 import { NO_PAINT } from './raw.ts';
 import { readStl, writeStlAscii, writeStlBinary } from './stl.ts';
 

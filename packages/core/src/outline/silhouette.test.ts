@@ -6,11 +6,11 @@ import { modelOfMeshes } from '../../testing/models.ts';
 import { randomCase } from '../../testing/random-plans.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/index.ts';
 import { parsePlan } from '../document/index.ts';
 import { evaluateModel, pieceMesh } from '../evaluate/index.ts';
 import { type IndexedMesh, loopArea, mapped, turning, winding } from '../mesh/index.ts';
 import { applyRecipe, modelOf } from '../recipe/index.ts';
-import { bodiesOf } from '../repair/index.ts';
 import { maskOf, tracedLoops } from './mask.ts';
 import { silhouette } from './silhouette.ts';
 

@@ -4,13 +4,13 @@ import { fallback, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, torus } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { type PlanInput, parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import type { Evaluation } from '../evaluate/model.ts';
 import { readStl } from '../formats/stl.ts';
 import { mapped, turning } from '../mesh/affine.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import { alikePieces, pieceDeviation, sharedFiles } from './alike.ts';
 import { exportPieces } from './export.ts';
 

@@ -1,9 +1,9 @@
 import { type CapRegion, makeFrame, type Solid, type Triangulator } from '../cut/index.ts';
 import { GephyraError } from '../errors.ts';
-import { formOf, looseRod } from '../joining/index.ts';
 import { buildCap, cappedMesh, type Half, type Stack } from '../joints/index.ts';
 import { type Joint, type JointInput, jointSchema, kindOf } from '../joints/kinds/index.ts';
 import { engraved, textWidth } from '../labels/index.ts';
+import { formOf, looseRod } from '../mating/index.ts';
 import { type IndexedMesh, volume } from '../mesh/index.ts';
 
 /** A ladder of gaps to try a kind of joint with. Lengths in mm. */

@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { fallback } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { box } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import type { ExportFormat } from '../formats/file-formats.ts';
 import { triangleCount } from '../formats/raw.ts';
 import { readModel } from '../formats/read.ts';
 import { topology } from '../mesh/topology.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import { csvCell, exportPieces, safeName } from './export.ts';
 
 const found = bodiesOf(

@@ -1,3 +1,4 @@
+import { passingWithin } from '../crossing/index.ts';
 import { GephyraError } from '../errors.ts';
 import { type Evaluation, type Piece, pieceMesh } from '../evaluate/index.ts';
 import {
@@ -12,9 +13,8 @@ import {
   writeModel,
   writerOf,
 } from '../formats/index.ts';
-import type { LoosePart } from '../joining/index.ts';
+import type { LoosePart } from '../mating/index.ts';
 import { type Affine, boxOf, IDENTITY, type IndexedMesh, mapped, mirroring, moving } from '../mesh/index.ts';
-import { passingWithin } from '../repair/index.ts';
 import type { SharedFile } from './alike.ts';
 
 /** A file to write, by a name that is safe on every system. */

@@ -1,8 +1,8 @@
 import { stepWords } from '../assembly/index.ts';
 import type { Plan } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { joiningSteps } from '../joining/index.ts';
-import { bedName } from '../posing/index.ts';
+import { bedName } from '../laying/index.ts';
+import { joiningSteps } from '../mating/index.ts';
 import { nextAtBench } from './next.ts';
 import { copiesOf, isJoined, isPrinted, progressOf } from './progress.ts';
 

@@ -14,7 +14,7 @@ import {
   STATES,
 } from '../document/index.ts';
 import type { Evaluation } from '../evaluate/index.ts';
-import { piecePrints } from '../posing/index.ts';
+import { piecePrints } from '../laying/index.ts';
 import {
   benchOf,
   type CopyProgress,

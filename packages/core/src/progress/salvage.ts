@@ -11,8 +11,8 @@ import {
 } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Evaluation, Piece } from '../evaluate/index.ts';
+import { fillBeds, leadPose, type PiecePrint, type PrintContext, piecePrints, printMeshOf } from '../laying/index.ts';
 import { type Affine, dot, inverse, mapNormal, mapPoint, normalize, type Vec3, vecOf } from '../mesh/index.ts';
-import { fillBeds, leadPose, type PiecePrint, type PrintContext, piecePrints, printMeshOf } from '../posing/index.ts';
 import { layDown } from '../print/index.ts';
 import { seatJoints } from '../propose/seat/index.ts';
 import { happened } from './progress.ts';

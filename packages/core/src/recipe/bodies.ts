@@ -1,5 +1,5 @@
+import type { Body } from '../body/index.ts';
 import { GephyraError } from '../errors.ts';
-import type { Body } from '../repair/index.ts';
 /** The bodies with these ids. Throws GephyraError `recipe.body` for one that is gone. */
 export function bodiesNamed(ids: readonly string[], bodies: readonly Body[]): Body[] {
   return ids.map((id) => {

@@ -1,4 +1,4 @@
-import { type Body, isClosed } from '../repair/index.ts';
+import { type Body, isClosed } from '../body/index.ts';
 
 /** How a model stands, in numbers that a mend should bring down. */
 export interface Counts {

@@ -1,7 +1,7 @@
+import type { Body } from '../body/index.ts';
 import { makeFrame, sectionAt } from '../cut/index.ts';
 import type { Step } from '../document/index.ts';
 import { type Affine, loopArea, loopLength, mapNormal, mapPoint, sub } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
 
 export type TakenMeasure = Extract<Step, { kind: 'tailor' }>['measure'];
 

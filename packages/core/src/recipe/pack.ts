@@ -1,5 +1,5 @@
+import type { Body } from '../body/index.ts';
 import { GephyraError } from '../errors.ts';
-import type { Body } from '../repair/index.ts';
 import type { StepReport } from './run.ts';
 import type { Model } from './state.ts';
 

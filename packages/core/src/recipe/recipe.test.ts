@@ -4,6 +4,8 @@ import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
+import { bodiesOf, isClosed } from '../body/index.ts';
+import { overlapping } from '../crossing/index.ts';
 import { applyChange } from '../document/change.ts';
 import { type StepInput, splitRecipe, stepSchema } from '../document/recipe-schema.ts';
 import { parsePlan } from '../document/schema.ts';
@@ -23,7 +25,6 @@ import {
   uniformScale,
   type Vec3,
 } from '../mesh/index.ts';
-import { bodiesOf, isClosed, overlapping } from '../repair/index.ts';
 import { planeInSource, seamPlace } from '../seams/index.ts';
 import { loadSimplifier, toKernel } from '../solid/index.ts';
 import { applyRecipe, mirrorPlane, modelBox, modelOf, packModel, takeMeasure, unpackModel } from './index.ts';

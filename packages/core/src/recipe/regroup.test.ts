@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { box, moved, together } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { concatenate, subset, turnedOver, volume } from '../mesh/index.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import { inSolids, regrouped } from './regroup.ts';
 
 const cube = box([0, 0, 0], [10, 10, 10]);

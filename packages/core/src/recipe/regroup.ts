@@ -1,5 +1,5 @@
+import { type Body, bodiesOfMesh } from '../body/index.ts';
 import { boxOf, concatenate, type IndexedMesh, sizeOf } from '../mesh/index.ts';
-import { type Body, bodiesOfMesh } from '../repair/index.ts';
 
 /**
  * Changes the surfaces of some bodies together, and sorts what comes out into bodies again: each gets the id and name of the

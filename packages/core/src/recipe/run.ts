@@ -1,7 +1,7 @@
+import type { Body } from '../body/index.ts';
 import type { Step } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { type Affine, compose, type IndexedMesh, sizeOf } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
 import { FARTHEST } from '../units.ts';
 import type { Deviation } from './bodies.ts';
 import { type Counts, countsOf } from './counts.ts';

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { box } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { type Step, stepSchema } from '../document/recipe-schema.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import { ShapeCache } from './shape-cache.ts';
 import { modelOf } from './state.ts';
 

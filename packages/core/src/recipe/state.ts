@@ -1,3 +1,4 @@
+import type { Body, Import } from '../body/index.ts';
 import type { Paint } from '../formats/index.ts';
 import {
   type Affine,
@@ -9,7 +10,6 @@ import {
   mapped,
   uniteBoxes,
 } from '../mesh/index.ts';
-import type { Body, Import } from '../repair/index.ts';
 
 /** Bodies, and the map that brought the source's coordinates to where they are now. */
 export interface Model {

@@ -1,7 +1,7 @@
+import { pairEdges } from '../body/index.ts';
 import { find, halfEdges, type IndexedMesh, triangleCross, unite } from '../mesh/index.ts';
 import { without } from './clean.ts';
 import { cornerFans, splitFans } from './fans.ts';
-import { pairEdges } from './pair.ts';
 
 /**
  * Resolves edges of more than two triangles. Solids that touch there are taken apart; of sheets that end on a surface (fins,

@@ -3,8 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
+import { bodiesOf, shapeOf } from '../body/index.ts';
+import { crossings, overlapping } from '../crossing/index.ts';
 import { boxOf, buildTree, distanceTo, type IndexedMesh, sizeOf, subset, three, turnedOver } from '../mesh/index.ts';
-import { bodiesOf, crossings, type DefectKind, diagnose, overlapping, shapeOf, twoSidedDistance } from './index.ts';
+import { type DefectKind, diagnose, twoSidedDistance } from './index.ts';
 
 /** Counts of each defect of a mesh as one body. */
 function defectsOf(mesh: IndexedMesh): Partial<Record<DefectKind, number>> {

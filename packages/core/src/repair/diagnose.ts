@@ -1,3 +1,5 @@
+import { type Body, isClosed } from '../body/index.ts';
+import { crossings } from '../crossing/index.ts';
 import {
   boxOf,
   buildTree,
@@ -14,8 +16,6 @@ import {
   vertexAt,
   volume,
 } from '../mesh/index.ts';
-import { type Body, isClosed } from './bodies.ts';
-import { crossings } from './crossings.ts';
 import { duplicateTriangles } from './duplicates.ts';
 import { cornerFans, touchingVertices } from './fans.ts';
 import { holesOf } from './holes.ts';

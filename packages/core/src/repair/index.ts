@@ -1,22 +1,9 @@
-export { type Body, bodiesOf, bodiesOfMesh, type Import, isClosed, shapeOf } from './bodies.ts';
 export { dropDuplicates, dropFlat, without } from './clean.ts';
 export { closeHoles } from './close.ts';
-export {
-  cornersOf,
-  passingDepth,
-  passingsWithin,
-  passingWithin,
-  placeOfPair,
-  ROUNDING,
-  withCrossings,
-} from './crossed.ts';
-export { crossings, eachStandsOut, trianglesCross } from './crossings.ts';
 export { resolveCrowded } from './crowded.ts';
 export { oneSidedDistance, twoSidedDistance } from './deviation.ts';
 export { DEFECTS, type Defect, type DefectKind, diagnose, type Health, type Place } from './diagnose.ts';
 export { cornerFans, splitFans } from './fans.ts';
 export { mendSurface, usualTolerance } from './mend.ts';
 export { orientConsistently } from './orient.ts';
-export { overlapping } from './overlap.ts';
-export { pairEdges } from './pair.ts';
 export { untangle } from './untangle.ts';

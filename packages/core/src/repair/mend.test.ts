@@ -3,11 +3,12 @@ import { DAMAGES, damaged, random } from '../../testing/defects.ts';
 import { kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { blob, torus } from '../../testing/shapes.ts';
+import { bodiesOf, isClosed } from '../body/index.ts';
 import { stepSchema } from '../document/recipe-schema.ts';
 import { boxOf, concatenate, type IndexedMesh, sizeOf, topology, volume } from '../mesh/index.ts';
 import { applyRecipe, modelOf } from '../recipe/index.ts';
 import { kernelStatus } from '../solid/index.ts';
-import { bodiesOf, isClosed, twoSidedDistance } from './index.ts';
+import { twoSidedDistance } from './index.ts';
 
 /** A block with a bore, from the kernel: sharp edges, flat faces. */
 function block(): IndexedMesh {

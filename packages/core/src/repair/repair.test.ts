@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { judge } from '../../testing/judges.ts';
 import { box, moved, together, torus } from '../../testing/shapes.ts';
+import { bodiesOf, isClosed } from '../body/bodies.ts';
+import { pairEdges } from '../body/pair.ts';
 import { NO_PAINT, type RawModel } from '../formats/index.ts';
 import { type IndexedMesh, topology, volume, weldExact } from '../mesh/index.ts';
-import { bodiesOf, isClosed } from './bodies.ts';
-import { pairEdges } from './pair.ts';
 
 /** A mesh as a file would hold it. */
 function raw(mesh: IndexedMesh): RawModel {

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { judge, kernel } from '../../testing/judges.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved } from '../../testing/shapes.ts';
+import { withCrossings } from '../crossing/crossed.ts';
 import {
   buildBlocks,
   buildTree,
@@ -15,7 +16,6 @@ import {
   volume,
 } from '../mesh/index.ts';
 import { toKernel } from '../solid/index.ts';
-import { withCrossings } from './crossed.ts';
 import { untangle } from './untangle.ts';
 
 /** A closed tube about a path, its ends capped. */

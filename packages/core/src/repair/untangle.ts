@@ -1,5 +1,6 @@
 import cdt2d from 'cdt2d';
 import { orient2d, orient3d } from 'robust-predicates';
+import { crossings } from '../crossing/index.ts';
 import { GephyraError } from '../errors.ts';
 import {
   boxOf,
@@ -20,7 +21,6 @@ import {
   vertexAt,
   windingAhead,
 } from '../mesh/index.ts';
-import { crossings } from './crossings.ts';
 
 /** What untangling did. */
 export interface Untangled {

@@ -3,9 +3,11 @@ import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { modelOfMeshes } from '../../testing/models.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { box, moved } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { applyChange } from '../document/change.ts';
 import { ampleWall } from '../document/limits.ts';
 import { type PlanInput, parsePlan } from '../document/schema.ts';
+import { EvalCache } from '../evaluate/eval-cache.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import type { Evaluation } from '../evaluate/model.ts';
 import { pieceMesh } from '../evaluate/piece-mesh.ts';
@@ -13,9 +15,7 @@ import { toPrintable } from '../formats/printable.ts';
 import { boxOf, volume } from '../mesh/measure.ts';
 import { topology } from '../mesh/topology.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import { toKernel } from '../solid/kernel.ts';
-import { EvalCache } from './eval-cache.ts';
 
 const kit = (...meshes: IndexedMesh[]) => bodiesOf(modelOfMeshes(meshes), 'Kit').bodies;
 const evaluated = (bodies: ReturnType<typeof kit>, more: Partial<PlanInput> = {}): Evaluation =>

@@ -1,3 +1,4 @@
+import { passingWithin } from '../crossing/index.ts';
 import {
   type CapLoops,
   type Cell,
@@ -23,7 +24,6 @@ import {
   type Vec3,
   volume,
 } from '../mesh/index.ts';
-import { passingWithin } from '../repair/index.ts';
 import { onShow, type ShownBody } from '../show/index.ts';
 import { hullMesh, type Kernel, unionOf } from '../solid/index.ts';
 import { radians } from '../units.ts';

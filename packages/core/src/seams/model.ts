@@ -1,7 +1,7 @@
+import type { Body } from '../body/index.ts';
 import type { CapRegion, Cell, FlatRegion, Frame, Solid } from '../cut/index.ts';
 import type { Contact, Finding, Plan } from '../document/index.ts';
 import type { Blocks, Box } from '../mesh/index.ts';
-import type { Body } from '../repair/index.ts';
 import type { SeamPlace } from './kinds/index.ts';
 /** A body at the plan's size. */
 export interface SizedBody {

@@ -24,11 +24,11 @@ import { type Affine, type Box, boxOf, meetsBox, nearestOnLoop, vecOf } from '..
 import type { Kernel } from '../solid/index.ts';
 import { carveCell, wallTag } from './carve-cell.ts';
 import { type Cutter, cutterOf } from './cutter.ts';
-import type { EvalCache } from './eval-cache.ts';
 import { flatPlanes } from './flats.ts';
 import { isFilm, keySolids } from './keys.ts';
 import { planeId, type SeamPlace, seamKind, seamPlace } from './kinds/index.ts';
 import type { Anchor, SizedBody, Stage } from './model.ts';
+import type { PartingCache } from './parting-cache.ts';
 
 /** A seam as it cuts the model. */
 export type PlacedSeam = {
@@ -56,7 +56,7 @@ interface Limit {
 
 /** What cutting needs beside the geometry. */
 export interface CutContext {
-  readonly cache: EvalCache;
+  readonly cache: PartingCache;
   readonly fallback: Triangulator;
   readonly kernel?: Kernel;
   /** called after each piece of work by the kernel that is kept; it may throw */

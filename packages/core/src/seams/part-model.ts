@@ -1,17 +1,17 @@
+import { isClosed } from '../body/index.ts';
 import { inRegion, insidePoint, type Solid } from '../cut/index.ts';
 import type { Finding, Plan, Seam } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { type Affine, type Box, uniteBoxes } from '../mesh/index.ts';
 import type { Model } from '../recipe/index.ts';
-import { isClosed } from '../repair/index.ts';
 import { type ShownBody, showFaces } from '../show/index.ts';
 import { edgedCells, isCrumb, isTrimmed } from './edges.ts';
-import { sizedBody } from './eval-cache.ts';
 import { matingFaces } from './faces.ts';
 import { isFilm, keySolids } from './keys.ts';
 import { seamOfPlane } from './kinds/index.ts';
 import type { Anchor, MatingFace, PartedBody, PartedModel, SizedBody, Stage } from './model.ts';
 import { type CutContext, cutBody, isOfBody, MOST_PIECES, type PlacedSeam, placeSeam } from './part-body.ts';
+import { sizedBody } from './parting-cache.ts';
 import { type SeamReport, seamFindings } from './seam-findings.ts';
 
 type Places = Map<string, [number, number][]>;

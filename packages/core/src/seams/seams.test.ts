@@ -5,6 +5,7 @@ import { modelOfMeshes } from '../../testing/models.ts';
 import { anySeam, cutBy, fan, flat, numbered, printer, sound } from '../../testing/plans.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob, box, moved, together, torus } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import type { StepInput } from '../document/recipe-schema.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
@@ -13,7 +14,6 @@ import { pieceMesh } from '../evaluate/piece-mesh.ts';
 import { toPrintable } from '../formats/printable.ts';
 import { volume } from '../mesh/measure.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
-import { bodiesOf } from '../repair/bodies.ts';
 import type { SeamInput } from './kinds/index.ts';
 
 const codes = (e: Evaluation): string[] =>

@@ -1,7 +1,7 @@
 import type { CapRegion, Frame, Solid } from '../../cut/index.ts';
 import { alternateBodies, type CodeEntry, type Plan, type Printer } from '../../document/index.ts';
-import { everywhere, type PlacedJoint } from '../../joining/index.ts';
 import { type BuiltCap, buildCap, type Half } from '../../joints/index.ts';
+import { everywhere, type PlacedJoint } from '../../mating/index.ts';
 import { type Affine, bounds, boxOf, sizeOf, uniteBoxes } from '../../mesh/index.ts';
 import {
   type BuildCheck,

@@ -17,7 +17,7 @@ import {
   stockOfBores,
   type WayIn,
   waysIn,
-} from '../../joining/index.ts';
+} from '../../mating/index.ts';
 import { type Affine, mapNormal, type Vec3 } from '../../mesh/index.ts';
 import type { MatingFace } from '../../seams/index.ts';
 import type { PassContext } from '../model.ts';

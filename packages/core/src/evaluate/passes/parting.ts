@@ -5,11 +5,11 @@ import type { Model } from '../../recipe/index.ts';
 import {
   type Anchor,
   type Contacts,
-  type EvalCache,
   findContacts,
   type MatingFace,
   type PartedBody,
   type PartedModel,
+  type PartingCache,
   partModel,
   type SeamPlace,
 } from '../../seams/index.ts';
@@ -42,7 +42,7 @@ export function parting(plan: Plan, model: Model, context: PassContext): Parted 
 }
 
 /** The faces on which bodies touch, kept for as long as nothing about them changes. */
-function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: EvalCache, fallback: Triangulator): Contacts {
+function contactsOf(plan: Plan, cut: PartedModel, map: Affine, cache: PartingCache, fallback: Triangulator): Contacts {
   if (cut.bodies.length < 2) return { bodies: cut.bodies, faces: [], places: new Map(), contacts: [] };
   const ids = new Set(plan.contacts.map((c) => c.id));
   const jointed = new Set(plan.joints.map((j) => j.seam).filter((s) => ids.has(s)));

@@ -1,6 +1,6 @@
 import { cellOf, closeCell, closedMesh, type FlatRegion, type Frame, fromFrame, insidePoint } from '../../cut/index.ts';
 import { applyChange, freeId, type Plan, type Printer, type Seam, type SeamReason } from '../../document/index.ts';
-import { type EvalContext, evaluateModel } from '../../evaluate/index.ts';
+import { type EvalCache, type EvalContext, evaluateModel } from '../../evaluate/index.ts';
 import {
   type Box,
   dot,
@@ -16,7 +16,6 @@ import { type Pose, upInSource, usableSize, withinBuild } from '../../print/inde
 import type { Model } from '../../recipe/index.ts';
 import {
   depthInZone,
-  type EvalCache,
   piecesOfBody,
   placeSeam,
   placeZone,

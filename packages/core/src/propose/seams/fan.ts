@@ -1,3 +1,4 @@
+import { isClosed } from '../../body/index.ts';
 import { makeFrame } from '../../cut/index.ts';
 import { applyChange, type Plan, type PlanChange, type Printer, parsePlan, type Seam } from '../../document/index.ts';
 import { type EvalContext, evaluateModel, type Piece } from '../../evaluate/index.ts';
@@ -16,7 +17,6 @@ import {
 } from '../../mesh/index.ts';
 import { upInSource, usableSize, withinPosed } from '../../print/index.ts';
 import { type Model, type TurnAxis, turnAxis } from '../../recipe/index.ts';
-import { isClosed } from '../../repair/index.ts';
 import { planeInSource } from '../../seams/index.ts';
 import { figuresOf, type PartingFigures } from './figures.ts';
 import type { Proposal, ProposeWish } from './proposal.ts';

@@ -2,12 +2,12 @@ import { expect, it } from 'vitest';
 import { fallback, judge, kernel } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
 import { blob } from '../../../testing/shapes.ts';
+import { bodiesOf } from '../../body/index.ts';
 import { parsePlan } from '../../document/index.ts';
 import { pieceMesh } from '../../evaluate/index.ts';
 import { prepareStep } from '../../prepare.ts';
 import { computeProject } from '../../project.ts';
 import { applyRecipe, modelOf } from '../../recipe/index.ts';
-import { bodiesOf } from '../../repair/index.ts';
 import { gridSeams } from './grid-seams.ts';
 
 const printer = { name: 'Desktop 220', size: [220, 220, 250] as [number, number, number] };

@@ -1,7 +1,7 @@
+import { isClosed } from '../../body/index.ts';
 import { freeId, type Plan, type SeamInput } from '../../document/index.ts';
 import { type Affine, axisVector, type Box, boxOf, buildBlocks, three, uniteBoxes } from '../../mesh/index.ts';
 import type { Model } from '../../recipe/index.ts';
-import { isClosed } from '../../repair/index.ts';
 import { placeZone, planeInSource, zoneSpan } from '../../seams/index.ts';
 import { type GridPlan, gridFor } from '../seek/index.ts';
 

@@ -1,11 +1,10 @@
+import { isClosed } from '../../body/index.ts';
 import type { Plan, Printer } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
-import type { EvalContext } from '../../evaluate/index.ts';
+import { EvalCache, type EvalContext } from '../../evaluate/index.ts';
 import { perAxis, type Vec3 } from '../../mesh/index.ts';
 import { usableSize } from '../../print/index.ts';
 import type { Model } from '../../recipe/index.ts';
-import { isClosed } from '../../repair/index.ts';
-import { EvalCache } from '../../seams/index.ts';
 import { aligned } from './align.ts';
 import type { MoveContext } from './cuts.ts';
 

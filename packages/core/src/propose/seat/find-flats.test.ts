@@ -6,10 +6,10 @@ import { checked, judged, orderOf } from '../../../testing/orders.ts';
 import { cutBy, printer, sound } from '../../../testing/plans.ts';
 import { runs } from '../../../testing/runs.ts';
 import { blob, box } from '../../../testing/shapes.ts';
+import { bodiesOf } from '../../body/index.ts';
 import { type PlanInput, parsePlan, type SeamInput } from '../../document/index.ts';
 import { type Evaluation, evaluateModel } from '../../evaluate/index.ts';
 import { shapeProject } from '../../project.ts';
-import { bodiesOf } from '../../repair/index.ts';
 import { findFlats } from './find-flats.ts';
 import { seatJoints } from './seat.ts';
 

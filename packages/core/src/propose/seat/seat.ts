@@ -1,6 +1,8 @@
 import { fromFrame, type Solid } from '../../cut/index.ts';
 import { freeId, type Plan, wallLimits } from '../../document/index.ts';
 import type { Evaluation, Piece } from '../../evaluate/index.ts';
+import type { Fit } from '../../joints/index.ts';
+import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
 import {
   bothOf,
   formJoint,
@@ -13,9 +15,7 @@ import {
   occupy,
   stopsByItself,
   waysIn,
-} from '../../joining/index.ts';
-import type { Fit } from '../../joints/index.ts';
-import { type Joint, type JointInput, jointSchema, kindOf } from '../../joints/kinds/index.ts';
+} from '../../mating/index.ts';
 import {
   type Box,
   dot,

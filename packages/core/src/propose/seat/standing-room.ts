@@ -1,5 +1,5 @@
 import { type Frame, fromFrame, type Solid } from '../../cut/index.ts';
-import { type Occupied, prismMesh } from '../../joining/index.ts';
+import { type Occupied, prismMesh } from '../../mating/index.ts';
 import { dot, type Vec3 } from '../../mesh/index.ts';
 import { inZone, type MatingFace, type PlacedZone } from '../../seams/index.ts';
 import { FAR_OFF, type RoomField, roomField, squaredDistances } from './room-field.ts';

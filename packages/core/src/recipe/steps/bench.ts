@@ -1,6 +1,7 @@
+import { type Body, shapeOf } from '../../body/index.ts';
 import type { Step } from '../../document/index.ts';
 import { concatenate, type IndexedMesh } from '../../mesh/index.ts';
-import { type Body, oneSidedDistance, shapeOf } from '../../repair/index.ts';
+import { oneSidedDistance } from '../../repair/index.ts';
 import { bodiesNamed, type Deviation } from '../bodies.ts';
 import { regrouped } from '../regroup.ts';
 import type { Bench, ChangedMesh, Setting, Work } from './step.ts';

@@ -4,8 +4,9 @@ import { judge, kernel } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
 import { runs } from '../../../testing/runs.ts';
 import { blob, box } from '../../../testing/shapes.ts';
+import { bodiesOf } from '../../body/index.ts';
 import { parsePlan, type StepInput } from '../../document/index.ts';
-import { stockOfBores } from '../../joining/index.ts';
+import { stockOfBores } from '../../mating/index.ts';
 import {
   boxOf,
   buildBlocks,
@@ -20,7 +21,6 @@ import {
   type Vec3,
   volume,
 } from '../../mesh/index.ts';
-import { bodiesOf } from '../../repair/index.ts';
 import { routeThrough } from '../../solid/index.ts';
 import { applyRecipe, modelOf } from '../index.ts';
 

@@ -1,3 +1,4 @@
+import { type Body, shapeOf } from '../../body/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import {
@@ -11,7 +12,6 @@ import {
   type Vec3,
   vecOf,
 } from '../../mesh/index.ts';
-import { type Body, shapeOf } from '../../repair/index.ts';
 import { boreSolid, differenceOf, framesAlong, type Route, routeThrough, usualBend } from '../../solid/index.ts';
 import { inSolids } from '../regroup.ts';
 import { requireClosed } from './closed.ts';

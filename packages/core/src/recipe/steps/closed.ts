@@ -1,5 +1,5 @@
+import { type Body, isClosed } from '../../body/index.ts';
 import { GephyraError } from '../../errors.ts';
-import { type Body, isClosed } from '../../repair/index.ts';
 
 /** Throws GephyraError `recipe.open` when one of the bodies is open. */
 export function requireClosed(bodies: readonly Body[], what: string): void {

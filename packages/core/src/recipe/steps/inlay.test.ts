@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { judge, kernel, meshOfSolid } from '../../../testing/judges.ts';
 import { modelOfMeshes } from '../../../testing/models.ts';
 import { runs } from '../../../testing/runs.ts';
+import { bodiesOf } from '../../body/index.ts';
 import { parsePlan, type StepInput } from '../../document/index.ts';
 import { type IndexedMesh, normalize, triangleCross, type Vec3, volume } from '../../mesh/index.ts';
-import { bodiesOf } from '../../repair/index.ts';
 import { toKernel } from '../../solid/index.ts';
 import { applyRecipe, modelOf } from '../index.ts';
 

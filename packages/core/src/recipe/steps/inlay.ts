@@ -1,3 +1,4 @@
+import { type Body, shapeOf } from '../../body/index.ts';
 import { besideLoop, type FlatRegion, type Frame, makeFrame, prismOf, regionsOfLoops } from '../../cut/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
@@ -19,7 +20,6 @@ import {
   triangleCross,
   type Vec3,
 } from '../../mesh/index.ts';
-import { type Body, shapeOf } from '../../repair/index.ts';
 import { carve, kernelTriangulator } from '../../solid/index.ts';
 import { radians } from '../../units.ts';
 import { freeBodyId } from '../bodies.ts';

@@ -1,6 +1,7 @@
+import { shapeOf } from '../../body/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { boxOf, sizeOf } from '../../mesh/index.ts';
-import { shapeOf, twoSidedDistance } from '../../repair/index.ts';
+import { twoSidedDistance } from '../../repair/index.ts';
 import { simplified } from '../../solid/index.ts';
 import type { Bench, HeavyStep, Work } from './step.ts';
 

@@ -1,8 +1,8 @@
+import type { Body } from '../../body/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import { UNITS } from '../../formats/index.ts';
 import { type Affine, type Box, scaling, sizeOf, vecOf } from '../../mesh/index.ts';
-import type { Body } from '../../repair/index.ts';
 import { takeMeasure } from '../measure.ts';
 import { modelBox } from '../state.ts';
 import type { LightStep } from './step.ts';

@@ -1,6 +1,6 @@
+import { type Body, bodiesOfMesh, shapeOf } from '../../body/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { shells, splitBy } from '../../mesh/index.ts';
-import { type Body, bodiesOfMesh, shapeOf } from '../../repair/index.ts';
 import { offsetSurface } from '../../skin/index.ts';
 import { differenceOf, unionOf } from '../../solid/index.ts';
 import { bodiesNamed } from '../bodies.ts';

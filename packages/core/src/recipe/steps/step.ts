@@ -1,5 +1,5 @@
+import type { Body } from '../../body/index.ts';
 import type { Affine, IndexedMesh } from '../../mesh/index.ts';
-import type { Body } from '../../repair/index.ts';
 import type { Kernel } from '../../solid/index.ts';
 import type { Deviation } from '../bodies.ts';
 import type { Model } from '../state.ts';

@@ -1,3 +1,4 @@
+import { isClosed, pairEdges, shapeOf } from '../../body/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { boxOf, halfEdges, type IndexedMesh, shells, sizeOf, splitBy, volume, weldWithin } from '../../mesh/index.ts';
 import {
@@ -5,13 +6,10 @@ import {
   cornerFans,
   dropDuplicates,
   dropFlat,
-  isClosed,
   mendSurface,
   orientConsistently,
-  pairEdges,
   untangle as resolveCrossings,
   resolveCrowded,
-  shapeOf,
   splitFans,
   usualTolerance,
   without,

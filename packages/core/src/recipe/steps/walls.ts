@@ -1,3 +1,5 @@
+import { type Body, pairEdges } from '../../body/index.ts';
+import { crossings } from '../../crossing/index.ts';
 import type { StepOf } from '../../document/index.ts';
 import { GephyraError } from '../../errors.ts';
 import {
@@ -19,7 +21,7 @@ import {
   type Vec3,
   vecOf,
 } from '../../mesh/index.ts';
-import { type Body, crossings, dropDuplicates, dropFlat, orientConsistently, pairEdges } from '../../repair/index.ts';
+import { dropDuplicates, dropFlat, orientConsistently } from '../../repair/index.ts';
 import { flatFaceAt, hollowSpace, sided, type Thickness, varying, wallOf } from '../../skin/index.ts';
 import { differenceOf, lightened, rod } from '../../solid/index.ts';
 import { requireClosed } from './closed.ts';

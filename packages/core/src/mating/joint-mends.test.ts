@@ -4,12 +4,12 @@ import { fallback } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
+import { bodiesOf } from '../body/bodies.ts';
 import { applyChange } from '../document/change.ts';
 import { type Plan, parsePlan } from '../document/schema.ts';
+import { EvalCache } from '../evaluate/eval-cache.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import { readStl, writeStlBinary } from '../formats/stl.ts';
-import { bodiesOf } from '../repair/bodies.ts';
-import { EvalCache } from '../seams/eval-cache.ts';
 
 const horn = bodiesOf(
   readStl(

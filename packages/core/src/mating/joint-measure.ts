@@ -24,9 +24,10 @@ import {
   vertexAt,
   winding,
 } from '../mesh/index.ts';
-import { type EvalCache, isWall, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
+import { isWall, type MatingFace, placeZone, planeOfJoint, type SeamPlace } from '../seams/index.ts';
 import { formJoint } from './joint-form.ts';
 import { findLap, stepPlates } from './laps.ts';
+import type { MatingCache } from './mating-cache.ts';
 import type { Around, FormedJoint, JointContext, MeasuredJoint, Measuring } from './model.ts';
 import { nearestOccupant, type Occupant, type Occupied, rootToSockets } from './occupants.ts';
 import { roomPlace } from './room-place.ts';
@@ -267,7 +268,7 @@ function socketWall(
   face: MatingFace,
   print: string,
   ample: number,
-  cache: EvalCache,
+  cache: MatingCache,
 ): number {
   const skin = cache.walls.get(
     keyOf('wall', env, slab, `${ringPrint(slab.outline)}${print}`),
@@ -331,7 +332,7 @@ function materialUnder(
   env: Around,
   piece: string,
   face: MatingFace,
-  cache: EvalCache,
+  cache: MatingCache,
 ): number {
   const { frame, outline, direction } = footing;
   const skin = cache.walls.get(

@@ -3,7 +3,8 @@ import type { Plan } from '../document/index.ts';
 import type { Exit, JointForm } from '../joints/index.ts';
 import type { Joint, LapLine } from '../joints/kinds/index.ts';
 import type { Affine, Vec3 } from '../mesh/index.ts';
-import type { EvalCache, MatingFace, SeamPlace, SizedBody } from '../seams/index.ts';
+import type { MatingFace, SeamPlace, SizedBody } from '../seams/index.ts';
+import type { MatingCache } from './mating-cache.ts';
 import type { Occupant } from './occupants.ts';
 /** What checking needs to know of the pieces of a body. */
 export interface Around {
@@ -18,7 +19,7 @@ export interface JointContext {
   readonly faces: readonly MatingFace[];
   readonly around: ReadonlyMap<string, Around>;
   readonly places: ReadonlyMap<string, SeamPlace>;
-  readonly cache: EvalCache;
+  readonly cache: MatingCache;
   readonly fallback: Triangulator;
   /** what points up while a piece prints, unit, on the model; null where it is not known */
   readonly upOf: (piece: string) => Vec3 | null;

@@ -1,4 +1,5 @@
 import { encode } from 'fast-png';
+import { passingWithin } from '../crossing/index.ts';
 import type { Bed, PlacedPiece, Plan } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import { pieceMesh } from '../evaluate/index.ts';
@@ -26,7 +27,6 @@ import {
 } from '../mesh/index.ts';
 import { crossedBodies, csvCell, type ExportFile, fileFaults, mirrorImage, safeName } from '../output/index.ts';
 import { layDown } from '../print/index.ts';
-import { passingWithin } from '../repair/index.ts';
 import { degrees } from '../units.ts';
 import { bedName } from './bed-findings.ts';
 import { bedHours, leadOf } from './fill.ts';

@@ -2,7 +2,8 @@ import { type Frame, fromFrame, type Solid, type Triangulator } from '../cut/ind
 import type { Finding, Plan } from '../document/index.ts';
 import type { Prism } from '../joints/index.ts';
 import { type BuiltLap, buildLap, followsWall, type JointOf, type LapLine, lapLine } from '../joints/kinds/index.ts';
-import { type EvalCache, inZone, LAP_TAG, type MatingFace, type PlacedZone } from '../seams/index.ts';
+import { inZone, LAP_TAG, type MatingFace, type PlacedZone } from '../seams/index.ts';
+import type { MatingCache } from './mating-cache.ts';
 import type { JointContext, PlacedJoint } from './model.ts';
 
 /** A lap on its face: where it runs, or why it cannot. */
@@ -19,7 +20,7 @@ export function findLap(
   face: MatingFace,
   solids: readonly [Solid, Solid],
   zones: readonly PlacedZone[],
-  cache: EvalCache,
+  cache: MatingCache,
   fallback: Triangulator,
 ): FoundLap {
   if (face.contact) return { line: null, trouble: 'A lap needs a seam; here two bodies lie against each other.' };
@@ -70,7 +71,7 @@ function lapInto(
   face: MatingFace,
   solids: readonly [Solid, Solid],
   caps: readonly number[],
-  cache: EvalCache,
+  cache: MatingCache,
   fallback: Triangulator,
 ): BuiltLap | string {
   const [own, other] = joint.male === '-' ? [0, 1] : [1, 0];
@@ -145,7 +146,7 @@ export function lapPieces(
   placed: readonly PlacedJoint[],
   faces: readonly MatingFace[],
   around: JointContext['around'],
-  cache: EvalCache,
+  cache: MatingCache,
   fallback: Triangulator,
 ): { lapped: Map<string, Solid>; failed: Map<string, string> } {
   const out = new Map<string, Solid>();

@@ -7,6 +7,7 @@ export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';
 export { lapFinding, lapOutline, lapPieces } from './laps.ts';
 export { type LoosePart, looseParts, looseRod } from './loose.ts';
+export { MatingCache } from './mating-cache.ts';
 export { everywhere, type JointContext, type MeasuredJoint, type PlacedJoint } from './model.ts';
 export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';
 export { emptyPlacing, placeJoint, placeJoints } from './place-joints.ts';

@@ -5,6 +5,7 @@ import { fallback, judge, kernel } from '../../testing/judges.ts';
 import { flat, printer } from '../../testing/plans.ts';
 import { runs } from '../../testing/runs.ts';
 import { blob } from '../../testing/shapes.ts';
+import { type Body, bodiesOf } from '../body/bodies.ts';
 import { parsePlan } from '../document/schema.ts';
 import { evaluate } from '../evaluate/evaluate.ts';
 import type { Evaluation } from '../evaluate/model.ts';
@@ -13,7 +14,6 @@ import { toPrintable } from '../formats/printable.ts';
 import { readStl, writeStlBinary } from '../formats/stl.ts';
 import { topology } from '../mesh/topology.ts';
 import type { IndexedMesh } from '../mesh/types.ts';
-import { type Body, bodiesOf } from '../repair/bodies.ts';
 import { toKernel } from '../solid/kernel.ts';
 
 const bodies = (mesh: IndexedMesh): Body[] => [...bodiesOf(readStl(writeStlBinary(mesh, 'x')), 'Test').bodies];

@@ -1,3 +1,4 @@
+import type { Crossed } from '../crossing/index.ts';
 import { GephyraError } from '../errors.ts';
 import { inMillimetres, type Paint, type RawModel, type RawPart, type Unit } from '../formats/index.ts';
 import {
@@ -17,7 +18,6 @@ import {
   weldExact,
 } from '../mesh/index.ts';
 import { FARTHEST } from '../units.ts';
-import type { Crossed } from './crossed.ts';
 import { pairEdges } from './pair.ts';
 import { partPaint } from './part-paint.ts';
 
