@@ -8,7 +8,7 @@ const A_WORD = 600;
 
 /** Geometry that belongs into the worker: here it would hold up the page, and nobody would see it but by its weight. */
 const NEVER =
-  /node_modules\/(manifold-3d|meshoptimizer|cdt2d|robust-predicates)\/|packages\/core\/src\/(cut\/(?!frame|fan-place|sectors|regions)|solid|repair|skin|labels|evaluate\/passes|recipe\/steps\/(?!words)|propose\/seams\/driver)/;
+  /node_modules\/(manifold-3d|meshoptimizer|delaunator|@kninnug|robust-predicates)\/|packages\/core\/src\/(cut\/(?!frame|fan-place|sectors|regions)|solid|repair|skin|labels|evaluate\/passes|recipe\/steps\/(?!words)|propose\/seams\/driver)/;
 
 /** Breaks a build off whose main thread has become too heavy, or has geometry of the worker in it. */
 export const mainThread = (): Plugin => ({

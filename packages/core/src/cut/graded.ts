@@ -1,6 +1,4 @@
-import Constrainautor from '@kninnug/constrainautor';
-import Delaunator from 'delaunator';
-import { type Loop2, nearestOnLoop, winding } from '../mesh/index.ts';
+import { constrainedTriangles, type Loop2, nearestOnLoop, winding } from '../mesh/index.ts';
 import { type Frame, fromFrame } from './frame.ts';
 import type { CapRegion, Solid } from './solids.ts';
 
@@ -93,12 +91,8 @@ function triangulated(flat: Float64Array, loops: readonly Loop2[]): number[] | n
     for (let i = 0; i < n; i++) edges.push([at + i, at + ((i + 1) % n)]);
     at += n;
   }
-  const found = new Delaunator(flat);
-  try {
-    new Bounded(found, points).constrainAll(edges);
-  } catch {
-    return null;
-  }
+  const found = constrainedTriangles(flat, edges);
+  if (!found) return null;
   // its triangles are clockwise: those within have the loops' edges backwards; from there to all that no edge parts from them
   const { triangles: t, halfedges } = found;
   const next = (e: number): number => (e % 3 === 2 ? e - 2 : e + 1);
@@ -120,24 +114,6 @@ function triangulated(flat: Float64Array, loops: readonly Loop2[]): number[] | n
       if (halfedges[e] >= 0 && !rims.has(key(e))) reach(Math.floor(halfedges[e] / 3));
   }
   return out;
-}
-
-/** How often edges are compared for each corner, at most. */
-const MOST_COMPARED = 20;
-
-/** Throws where constraining comes to no end: corners that lie in one line all but for rounding can send it in a circle. */
-class Bounded extends Constrainautor {
-  private left: number;
-
-  constructor(found: Delaunator<ArrayLike<number>>, points: number) {
-    super(found);
-    this.left = MOST_COMPARED * points;
-  }
-
-  override intersectSegments(...corners: Parameters<Constrainautor['intersectSegments']>): boolean {
-    if (this.left-- < 0) throw new Error('Constraining comes to no end');
-    return super.intersectSegments(...corners);
-  }
 }
 
 const inside = (loops: readonly Loop2[], x: number, y: number): boolean =>

@@ -1,5 +1,4 @@
 import type { CapRegion, Frame, Solid, Triangulator } from '../cut/index.ts';
-import type { Finding, Plan } from '../document/index.ts';
 import { GephyraError } from '../errors.ts';
 import type { Carving } from '../joints/index.ts';
 import { cross, dot, normalize, sameNumbers, sub, type Vec3, vecOf } from '../mesh/index.ts';
@@ -185,12 +184,3 @@ function frameOfCap(p: Float64Array, { outer, outer2: l }: CapRegion): Frame {
   const origin = vecOf((k) => at(0)[k] - l[0] * u[k] - l[1] * v[k]);
   return { origin, normal, u, v, offset: dot(normal, origin) };
 }
-
-/** Says that what a joint takes out of its piece could not be taken out after all. */
-export const carvingFinding = (plan: Plan, id: string, message: string): Finding => ({
-  code: 'joint.shaft',
-  severity: 'stop',
-  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
-  message,
-  mend: { label: 'Remove this joint', change: { do: 'removeJoint', id } },
-});

@@ -1,12 +1,13 @@
 export { backingStrips } from './backing.ts';
 export { boreRoute, stockOfBores } from './bores.ts';
-export { carvedPieces, carvingFinding } from './carving.ts';
+export { carvedPieces } from './carving.ts';
 export { type Fitting, fittingsOf } from './fittings.ts';
 export { stopsByItself } from './joint-findings.ts';
 export { formJoint, formOf, jointGap, MOST_LEAN } from './joint-form.ts';
 export { measureJoint } from './joint-measure.ts';
-export { lapFinding, lapOutline, lapPieces } from './laps.ts';
+export { lapOutline, lapPieces } from './laps.ts';
 export { type LoosePart, looseParts, looseRod } from './loose.ts';
+export { lostFinding } from './lost.ts';
 export { MatingCache } from './mating-cache.ts';
 export { everywhere, type JointContext, type MeasuredJoint, type PlacedJoint } from './model.ts';
 export { bothOf, type Occupancy, type Occupied, occupy, prismMesh } from './occupants.ts';

@@ -1,5 +1,5 @@
 import { type Frame, fromFrame, type Solid, type Triangulator } from '../cut/index.ts';
-import type { Finding, Plan } from '../document/index.ts';
+import type { Plan } from '../document/index.ts';
 import type { Prism } from '../joints/index.ts';
 import { type BuiltLap, buildLap, followsWall, type JointOf, type LapLine, lapLine } from '../joints/kinds/index.ts';
 import { inZone, LAP_TAG, type MatingFace, type PlacedZone } from '../seams/index.ts';
@@ -168,12 +168,3 @@ export function lapPieces(
   }
   return { lapped: out, failed };
 }
-
-/** Says that a lap could not be built in after all. */
-export const lapFinding = (plan: Plan, id: string, message: string): Finding => ({
-  code: 'joint.lap',
-  severity: 'stop',
-  where: { joint: id, seam: plan.joints.find((j) => j.id === id)!.seam },
-  message,
-  mend: { label: 'Remove this lap', change: { do: 'removeJoint', id } },
-});

@@ -19,6 +19,7 @@ export {
 export { BLOCK, type Blocks, blocksNear, buildBlocks } from './blocks.ts';
 export { type Border, tagBorders, tagPatch } from './borders.ts';
 export { clipped } from './clip.ts';
+export { constrainedTriangles } from './constrained.ts';
 export { sphereDirections } from './directions.ts';
 export { unfolded } from './folded.ts';
 export { type HalfEdges, halfEdges, nextHalf, OPEN } from './halfedges.ts';

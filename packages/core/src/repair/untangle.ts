@@ -1,4 +1,3 @@
-import cdt2d from 'cdt2d';
 import { orient2d, orient3d } from 'robust-predicates';
 import { crossings } from '../crossing/index.ts';
 import { GephyraError } from '../errors.ts';
@@ -6,6 +5,7 @@ import {
   boxOf,
   buildBlocks,
   buildTree,
+  constrainedTriangles,
   cross,
   find,
   type IndexedMesh,
@@ -295,20 +295,14 @@ function parted(tangle: Tangle, i: number, sides: readonly number[][], lines: [n
       lines.push([order[k], order[k + 1]]);
     }
   }
-  let cells: [number, number, number][];
-  try {
-    cells = cdt2d(
-      vertices.map((x) => flat(tangle.at(x))),
-      edges,
-    );
-  } catch {
-    return null;
-  }
+  const found = constrainedTriangles(Float64Array.from(vertices.flatMap((x) => flat(tangle.at(x)))), edges);
+  if (!found) return null;
+  const cells = found.triangles;
   // what lies between an edge and the vertices on it, by rounding, is no part of the triangle
   const ofSide = sides.map((s, k) => new Set([...s, sides[(k + 1) % 3][0]]));
   const out: number[] = [];
-  for (const cell of cells) {
-    const [a, b, c] = cell.map((k) => vertices[k]);
+  for (let i = 0; i < cells.length; i += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => vertices[cells[i + k]]);
     if (ofSide.some((s) => s.has(a) && s.has(b) && s.has(c))) continue;
     const area = turn(flat(tangle.at(a)), flat(tangle.at(b)), flat(tangle.at(c)));
     if (area > 0) out.push(a, c, b);

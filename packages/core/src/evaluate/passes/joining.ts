@@ -3,13 +3,12 @@ import { type Finding, type Plan, spareBodies } from '../../document/index.ts';
 import {
   backingStrips,
   carvedPieces,
-  carvingFinding,
   type JointContext,
   joiningSteps,
   type LoosePart,
-  lapFinding,
   lapPieces,
   looseParts,
+  lostFinding,
   type MeasuredJoint,
   orderWithShown,
   type PlacedJoint,
@@ -73,8 +72,8 @@ export function joining(
       ...placing.findings,
       ...findings,
       ...backing.findings,
-      ...[...failed].map(([id, message]) => lapFinding(plan, id, message)),
-      ...[...rooms.failed].map(([id, message]) => carvingFinding(plan, id, message)),
+      ...[...failed].map(([id, message]) => lostFinding(plan, 'joint.lap', id, message)),
+      ...[...rooms.failed].map(([id, message]) => lostFinding(plan, 'joint.shaft', id, message)),
     ],
   };
 }
