@@ -79,10 +79,14 @@ interface PickMore {
 
 const STEPS = { length: 0.5, angle: 1, share: 1, factor: 0.1, count: 1, number: 1 } as const;
 
-/** The bounds of a number in a schema, whether it may be left out or not. */
+/** The bounds of a number in a schema, whether it may be left out or not; of numbers in a row those of the first. */
 export function boundsOf(schema: unknown): { least: number; most: number } {
   let inner = schema;
-  while (inner instanceof z.ZodOptional || inner instanceof z.ZodDefault) inner = inner.unwrap();
+  while (!(inner instanceof z.ZodNumber)) {
+    if (inner instanceof z.ZodOptional || inner instanceof z.ZodDefault) inner = inner.unwrap();
+    else if (inner instanceof z.ZodTuple) inner = inner.def.items[0];
+    else break;
+  }
   if (!(inner instanceof z.ZodNumber)) throw new Error('Only numbers have bounds.');
   return { least: inner.minValue ?? -Infinity, most: inner.maxValue ?? Infinity };
 }

@@ -1,6 +1,6 @@
 // What the page's main thread may know of a plan and its pieces: documents, words and figures, and no geometry that takes long.
 // Workers, the server and the command line take all of the core.
-export type { AskedField, Fields, Measure } from './asked.ts';
+export { type AskedField, boundsOf, type Fields, type Measure } from './asked.ts';
 export {
   type Assembly,
   type AssemblyStep,
@@ -57,6 +57,8 @@ export {
   type PrintSetting,
   type ProfileSeam,
   parsePlan,
+  planSchema,
+  printerSchema,
   printSettingFields,
   printSettingOf,
   type Seam,
@@ -74,6 +76,8 @@ export {
   splitRecipe,
   stationOf,
   stepSchema,
+  stepSchemaOf,
+  unevenPlace,
   WISHES,
   type Wish,
   wallLimits,
@@ -93,6 +97,7 @@ export {
   type Joint,
   type JointFields,
   type JointKind,
+  jointCommon,
   jointSchema,
   kindOf,
   newJoint,
@@ -186,6 +191,7 @@ export {
   bladesOf,
   flatOfPart,
   flatPlace,
+  flatSchema,
   flatsOf,
   nearestRegion,
   type PlacedZone,
@@ -197,6 +203,7 @@ export {
   type SeamPlace,
   type SweptLine,
   sampled,
+  seamCommon,
   seamKind,
   seamPlace,
 } from './seams/index.ts';

@@ -1,9 +1,10 @@
 import type { OwnPrinter } from '@gephyra/contract';
-import { type Fields, learnedFactor, printSettingFields, printSettingOf } from '@gephyra/core/plan';
+import { type Fields, learnedFactor, printerSchema, printSettingFields, printSettingOf } from '@gephyra/core/plan';
 import { format } from 'date-fns';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { MeasureField } from '../ui/asked-fields.tsx';
+import { bounded } from '../ui/bounded.ts';
 import { Button } from '../ui/button.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 
@@ -130,29 +131,25 @@ export function KeepOut({ printer, set }: Props) {
             <li key={i} className="mt-2 flex items-end gap-2">
               <NumberField
                 label="From the left"
-                min={-5000}
-                max={5000}
+                {...bounded(printerSchema.shape.keepOut.unwrap().element.shape.at)}
                 value={at[0]}
                 onCommit={(x) => change(i, { at: [x, at[1]] })}
               />
               <NumberField
                 label="From the front"
-                min={-5000}
-                max={5000}
+                {...bounded(printerSchema.shape.keepOut.unwrap().element.shape.at)}
                 value={at[1]}
                 onCommit={(y) => change(i, { at: [at[0], y] })}
               />
               <NumberField
                 label="Wide"
-                min={0.1}
-                max={5000}
+                {...bounded(printerSchema.shape.keepOut.unwrap().element.shape.size)}
                 value={size[0]}
                 onCommit={(x) => change(i, { size: [x, size[1]] })}
               />
               <NumberField
                 label="Deep"
-                min={0.1}
-                max={5000}
+                {...bounded(printerSchema.shape.keepOut.unwrap().element.shape.size)}
                 value={size[1]}
                 onCommit={(y) => change(i, { size: [size[0], y] })}
               />

@@ -5,8 +5,10 @@ import {
   gapOf,
   JOINT_KINDS,
   type JointKind,
+  jointCommon,
   kindOf,
   MATERIALS,
+  printerSchema,
   startingFits,
   wallLimits,
 } from '@gephyra/core/plan';
@@ -17,6 +19,7 @@ import { Link } from 'react-router';
 import { printerOf } from '../equipment/fits.ts';
 import { PRINTERS } from '../equipment/printers.ts';
 import { useEquipment } from '../equipment/use-equipment.ts';
+import { bounded } from '../ui/bounded.ts';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { DropMenu } from '../ui/menu.tsx';
@@ -154,17 +157,20 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
               key={axis}
               label={`Along ${axis}`}
               value={printer.size[a]}
-              min={10}
-              max={5000}
+              {...bounded(printerSchema.shape.size)}
               onCommit={(x) => set({ size: printer.size.map((s, k) => (k === a ? x : s)) as [number, number, number] })}
             />
           ))}
-          <NumberField label="Margin" value={printer.margin} min={0} max={100} onCommit={(margin) => set({ margin })} />
+          <NumberField
+            label="Margin"
+            value={printer.margin}
+            {...bounded(printerSchema.shape.margin)}
+            onCommit={(margin) => set({ margin })}
+          />
           <NumberField
             label="Nozzle or finest wall"
             value={printer.nozzle}
-            min={0.02}
-            max={3}
+            {...bounded(printerSchema.shape.nozzle)}
             step={0.1}
             onCommit={(nozzle) => set({ nozzle })}
           />
@@ -180,32 +186,28 @@ function PrinterSheet({ printer, put }: { printer: OwnPrinter; put: (next: OwnPr
           <NumberField
             label="Least wall"
             value={printer.limits?.least ?? starting.stop}
-            min={0.01}
-            max={20}
+            {...bounded(printerSchema.shape.limits.unwrap().shape.least)}
             step={0.1}
             onCommit={(x) => limit('least', x)}
           />
           <NumberField
             label="Wall that holds"
             value={printer.limits?.wall ?? starting.warn}
-            min={0.01}
-            max={20}
+            {...bounded(printerSchema.shape.limits.unwrap().shape.wall)}
             step={0.1}
             onCommit={(x) => limit('wall', x)}
           />
           <NumberField
             label="Magnet cover"
             value={printer.limits?.cover ?? starting.cover}
-            min={0.01}
-            max={20}
+            {...bounded(printerSchema.shape.limits.unwrap().shape.cover)}
             step={0.1}
             onCommit={(x) => limit('cover', x)}
           />
           <NumberField
             label="Free roof"
             value={printer.limits?.bridge ?? Math.min(200, starting.bridge)}
-            min={0.1}
-            max={200}
+            {...bounded(printerSchema.shape.limits.unwrap().shape.bridge)}
             step={1}
             onCommit={(x) => limit('bridge', x)}
           />
@@ -291,8 +293,7 @@ function FitGrid({
                     label={`${nameOf(kind)}, ${fit}`}
                     hideLabel
                     value={gapIn(kind, fit)}
-                    min={0}
-                    max={3}
+                    {...bounded(jointCommon.gap)}
                     step={0.01}
                     onCommit={(gap) => put(kind, fit, gap)}
                   />

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { GephyraError } from '../errors.ts';
 import { angle, between, direction, id, name, pieceKey, text, vec3 } from '../fields.ts';
 import { FITS } from '../joints/index.ts';
-import { JOINT_KINDS, jointSchema } from '../joints/kinds/index.ts';
+import { JOINT_KINDS, jointCommon, jointSchema } from '../joints/kinds/index.ts';
 import { seamSchema } from '../seams/kinds/index.ts';
 import { alternatesSchema } from './alternates.ts';
 import { logSchema } from './log.ts';
@@ -16,7 +16,7 @@ import { MOST_MARKS, showMarkSchema } from './show-mark.ts';
 /** Gaps per side by kind of joint (or for all) and by fit, mm. */
 export const fitSetsSchema = z.partialRecord(
   z.enum(['all', ...JOINT_KINDS]),
-  z.partialRecord(z.enum(FITS), between(0, 3)),
+  z.partialRecord(z.enum(FITS), jointCommon.gap.unwrap()),
 );
 
 export const printerSchema = z.strictObject({

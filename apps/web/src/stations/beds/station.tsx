@@ -1,10 +1,19 @@
-import { bedName, freeId, hoursText, nameOfCopy, type PlacedPiece, printSettingOf } from '@gephyra/core/plan';
+import {
+  bedName,
+  freeId,
+  hoursText,
+  nameOfCopy,
+  type PlacedPiece,
+  planSchema,
+  printSettingOf,
+} from '@gephyra/core/plan';
 import { useMemo } from 'react';
 import type { PieceView } from '../../engine/types.ts';
 import { Findings } from '../../project/findings.tsx';
 import { lyingOn } from '../../project/lying.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chart, type ChartOption } from '../../ui/chart.tsx';
 import { Fold } from '../../ui/fold.tsx';
@@ -130,8 +139,7 @@ export default function BedsStation() {
           <div className="grid grid-cols-2 gap-2">
             <NumberField
               label="Spacing"
-              min={0}
-              max={100}
+              {...bounded(planSchema.shape.bedding.unwrap().shape.spacing)}
               value={plan.bedding.spacing}
               onCommit={(spacing) =>
                 change('Set the spacing on beds', { do: 'set', set: { bedding: { ...plan.bedding, spacing } } })
@@ -139,8 +147,7 @@ export default function BedsStation() {
             />
             <NumberField
               label="Brim"
-              min={0}
-              max={50}
+              {...bounded(planSchema.shape.bedding.unwrap().shape.brim)}
               value={plan.bedding.brim}
               onCommit={(brim) => change('Set the brim', { do: 'set', set: { bedding: { ...plan.bedding, brim } } })}
             />

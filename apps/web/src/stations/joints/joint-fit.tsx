@@ -1,5 +1,6 @@
-import { FITS, type Joint, type JointFields, jointGap } from '@gephyra/core/plan';
+import { FITS, type Joint, type JointFields, jointCommon, jointGap } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -29,8 +30,7 @@ export function JointFit({ joint, set }: { joint: Joint; set: (label: string, ne
           <NumberField
             label="Own gap per side"
             value={joint.gap}
-            min={0}
-            max={3}
+            {...bounded(jointCommon.gap)}
             step={0.05}
             onCommit={(x) => set('Gap', { gap: x })}
           />
@@ -38,8 +38,7 @@ export function JointFit({ joint, set }: { joint: Joint; set: (label: string, ne
         <NumberField
           label="Depth gap"
           value={joint.depthGap}
-          min={0}
-          max={10}
+          {...bounded(jointCommon.depthGap)}
           step={0.1}
           onCommit={(depthGap) => set('Depth gap', { depthGap })}
         />

@@ -1,6 +1,7 @@
-import { degrees, IDENTITY, type Joint, type JointFields, kindOf, radians } from '@gephyra/core/plan';
+import { degrees, IDENTITY, type Joint, type JointFields, jointCommon, kindOf, radians } from '@gephyra/core/plan';
 import type { FaceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -42,8 +43,7 @@ export function JointPlace({
             <NumberField
               label="Mouth chamfer"
               value={joint.mouth}
-              min={0}
-              max={5}
+              {...bounded(jointCommon.mouth)}
               step={0.1}
               onCommit={(mouth) => set('Mouth', { mouth })}
             />

@@ -1,9 +1,10 @@
-import { inverse, mapPoint, perAxis, radians } from '@gephyra/core/plan';
+import { inverse, mapPoint, perAxis, radians, stepSchemaOf } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useWorkspace } from '../../project/selection.tsx';
 import type { Marker, Shown } from '../../project/shown.ts';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -12,6 +13,9 @@ import { Preview } from './preview.tsx';
 import { tidy } from './steps.ts';
 
 const BORE = ['bore'] as const;
+
+/** What a bore is set by, with its bounds. */
+const ASKED = stepSchemaOf('bore').shape;
 
 interface Sink {
   readonly diameter: number;
@@ -105,10 +109,10 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
           />
         </label>
         <div className="grid grid-cols-2 gap-2">
-          <NumberField label="Its diameter" value={diameter} min={0.3} max={500} onCommit={setDiameter} />
-          <NumberField label="Gap round it" value={gap} min={0} max={20} step={0.05} onCommit={setGap} />
-          <NumberField label="Bends, radius" value={bend} min={0} max={5000} onCommit={setBend} />
-          <NumberField label="Mouths widened" value={mouth} min={0} max={100} step={0.5} onCommit={setMouth} />
+          <NumberField label="Its diameter" value={diameter} {...bounded(ASKED.diameter)} onCommit={setDiameter} />
+          <NumberField label="Gap round it" value={gap} {...bounded(ASKED.gap)} step={0.05} onCommit={setGap} />
+          <NumberField label="Bends, radius" value={bend} {...bounded(ASKED.bend)} onCommit={setBend} />
+          <NumberField label="Mouths widened" value={mouth} {...bounded(ASKED.mouth)} step={0.5} onCommit={setMouth} />
         </div>
         <div className="flex flex-wrap gap-2">
           <Button onClick={straight}>Straight through</Button>
@@ -157,15 +161,13 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
             <NumberField
               label="Sunk, diameter"
               value={sink.diameter}
-              min={0.5}
-              max={500}
+              {...bounded(ASKED.sink.unwrap().shape.diameter)}
               onCommit={(x) => setSink({ ...sink, diameter: x })}
             />
             <NumberField
               label="Sunk, depth"
               value={sink.depth}
-              min={0.1}
-              max={500}
+              {...bounded(ASKED.sink.unwrap().shape.depth)}
               onCommit={(x) => setSink({ ...sink, depth: x })}
             />
           </div>
@@ -182,8 +184,7 @@ export function BorePanel({ onShow }: { onShow(markers: readonly Marker[], path:
             <NumberField
               label="Strap, width"
               value={slot.width}
-              min={0.5}
-              max={500}
+              {...bounded(ASKED.slot.unwrap().shape.width)}
               onCommit={(x) => setSlot({ ...slot, width: x })}
             />
             <NumberField

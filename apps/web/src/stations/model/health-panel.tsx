@@ -5,6 +5,7 @@ import {
   mapPoint,
   type Place,
   type StepInput,
+  stepSchemaOf,
   uniformScale,
 } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
@@ -12,6 +13,7 @@ import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
 import { Bar } from '../../ui/bar.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -240,8 +242,7 @@ export function HealthPanel({ onShow }: { onShow(markers: readonly Marker[], foc
               value={tolerance}
               digits={4}
               step={0.01}
-              min={1e-6}
-              max={10}
+              {...bounded(stepSchemaOf('weld').shape.tolerance)}
               onCommit={setTolerance}
             />
             <Button onClick={() => preview({ kind: 'weld', tolerance, ...on })}>Weld</Button>

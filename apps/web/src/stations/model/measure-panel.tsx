@@ -1,11 +1,13 @@
-import { degrees, distance, dot, perAxis, sub } from '@gephyra/core/plan';
+import { degrees, distance, dot, perAxis, planSchema, sub } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { ProbeView } from '../../engine/probe.ts';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useWorkspace } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
+import { NameForm } from '../../ui/name-form.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Facts, Part } from '../../ui/panels.tsx';
 
@@ -98,7 +100,6 @@ export function MeasurePanel({ onShow }: Props) {
 /** The measured and the wanted, by name. */
 function Measures() {
   const { plan, change } = useProject();
-  const [name, setName] = useState('');
   const set = (label: string, next: (now: typeof plan.measures) => typeof plan.measures) =>
     change(label, (now) => ({ do: 'set', set: { measures: next(now.measures) } }));
   return (
@@ -113,8 +114,7 @@ function Measures() {
               label={m.measured === undefined ? m.name : `${m.name} (model had ${m.measured.toFixed(1)})`}
               value={m.wanted ?? 0}
               digits={1}
-              min={0}
-              max={10_000}
+              {...bounded(planSchema.shape.measures.unwrap().element.shape.wanted)}
               onCommit={(wanted) =>
                 set(`${m.name} ${wanted} mm`, (now) => now.map((x) => (x.name === m.name ? { ...x, wanted } : x)))
               }
@@ -130,28 +130,14 @@ function Measures() {
           </li>
         ))}
       </ul>
-      <form
-        className="mt-2 flex items-end gap-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          const title = name.trim();
-          if (title === '' || plan.measures.some((m) => m.name === title)) return;
-          set(`Add ${title}`, (now) => [...now, { name: title }]);
-          setName('');
-        }}
-      >
-        <label className="grow">
-          <span className="mb-0.5 block text-ink-soft text-sm">New measure</span>
-          <input
-            className="h-[30px] w-full rounded border border-rule-strong bg-sheet px-2"
-            value={name}
-            maxLength={120}
-            placeholder="e.g. Forearm girth"
-            onChange={(e) => setName(e.target.value)}
-          />
-        </label>
-        <Button type="submit">Add</Button>
-      </form>
+      <NameForm
+        className="mt-2"
+        label="New measure"
+        take="Add"
+        placeholder="e.g. Forearm girth"
+        taken={plan.measures.map((m) => m.name)}
+        onName={(name) => set(`Add ${name}`, (now) => [...now, { name }])}
+      />
     </Part>
   );
 }

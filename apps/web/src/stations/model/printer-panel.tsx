@@ -1,8 +1,9 @@
-import { type Plan, three, usableSize, withinBuild } from '@gephyra/core/plan';
+import { type Plan, printerSchema, three, usableSize, withinBuild } from '@gephyra/core/plan';
 import { newerOf, printerOf } from '../../equipment/fits.ts';
 import { PRINTERS } from '../../equipment/printers.ts';
 import { useEquipment } from '../../equipment/use-equipment.ts';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -109,8 +110,7 @@ export function PrinterFields() {
             key={axis}
             label={`Along ${axis}`}
             value={printer.size[a]}
-            min={10}
-            max={5000}
+            {...bounded(printerSchema.shape.size)}
             onCommit={(x) => {
               const size = [...printer.size] as [number, number, number];
               size[a] = x;
@@ -123,16 +123,14 @@ export function PrinterFields() {
         <NumberField
           label="Margin"
           value={printer.margin}
-          min={0}
-          max={100}
+          {...bounded(printerSchema.shape.margin)}
           onCommit={(margin) => set('Printer margin', { margin })}
         />
         <NumberField
           label="Nozzle or finest wall"
           value={printer.nozzle}
           step={0.1}
-          min={0.02}
-          max={3}
+          {...bounded(printerSchema.shape.nozzle)}
           onCommit={(nozzle) => set('Nozzle', { nozzle })}
         />
       </div>

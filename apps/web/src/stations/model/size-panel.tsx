@@ -1,6 +1,7 @@
-import { type StepInput, sizeOf, uniformScale, withIds } from '@gephyra/core/plan';
+import { type StepInput, sizeOf, stepSchemaOf, uniformScale, withIds } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Tick } from '../../ui/tick.tsx';
@@ -62,8 +63,7 @@ export function SizeFields() {
             label={['Width', 'Depth', 'Height'][a]}
             value={size[a]}
             digits={1}
-            min={0.001}
-            max={100_000}
+            {...bounded(stepSchemaOf('scale').shape.size)}
             onCommit={(x) => setAxis(a, x)}
           />
         ))}
@@ -75,8 +75,7 @@ export function SizeFields() {
           value={own?.kind === 'scale' && own.factor !== undefined ? own.factor : (total ?? 1)}
           digits={4}
           step={0.01}
-          min={1e-6}
-          max={1e6}
+          {...bounded(stepSchemaOf('scale').shape.factor)}
           onCommit={(factor) => set(`Scale by ${factor}`, { kind: 'scale', factor })}
         />
         <Button

@@ -1,8 +1,10 @@
 import type { StepInput } from '@gephyra/core/plan';
+import { stepSchemaOf } from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { useSelection } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -39,7 +41,13 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
             <Button onClick={() => preview({ kind: 'separate', ...on })}>One body per shell</Button>
           </div>
           <div className="flex items-end gap-2">
-            <NumberField label="Gap on each side" value={gap} min={0} max={20} step={0.05} onCommit={setGap} />
+            <NumberField
+              label="Gap on each side"
+              value={gap}
+              {...bounded(stepSchemaOf('takeOut').shape.gap)}
+              step={0.05}
+              onCommit={setGap}
+            />
             <Button
               disabled={!chosen || others.length === 0}
               onClick={() => chosen && preview({ kind: 'takeOut', body: chosen.id, from: others, gap })}
@@ -64,8 +72,7 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
               value={deviation}
               digits={4}
               step={0.01}
-              min={1e-4}
-              max={100}
+              {...bounded(stepSchemaOf('simplify').shape.deviation)}
               onCommit={setDeviation}
             />
             <Button onClick={() => preview({ kind: 'simplify', deviation, ...on })}>By deviation</Button>
@@ -77,8 +84,7 @@ export function SolidsPanel({ onShow }: { onShow(markers: readonly Marker[], foc
               value={triangles}
               digits={0}
               step={1000}
-              min={4}
-              max={1e8}
+              {...bounded(stepSchemaOf('simplify').shape.triangles)}
               onCommit={setTriangles}
             />
             <Button onClick={() => preview({ kind: 'simplify', triangles, ...on })}>By count</Button>

@@ -1,7 +1,8 @@
-import { inverse, mapNormal, mapPoint, type StepInput, type TakenMeasure } from '@gephyra/core/plan';
+import { inverse, mapNormal, mapPoint, type StepInput, stepSchemaOf, type TakenMeasure } from '@gephyra/core/plan';
 import { useEffect, useMemo, useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { type PickedPlace, useSelection, useWorkspace } from '../../project/selection.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -152,8 +153,20 @@ export function TailorPanel({ onShow }: Props) {
         </label>
       )}
       <div className="grid grid-cols-2 gap-2">
-        <NumberField label="Wearer measures" value={wanted} digits={1} min={1} max={10_000} onCommit={setWanted} />
-        <NumberField label="Room or padding" value={room} digits={1} min={-500} max={500} onCommit={setRoom} />
+        <NumberField
+          label="Wearer measures"
+          value={wanted}
+          digits={1}
+          {...bounded(stepSchemaOf('tailor').shape.wanted)}
+          onCommit={setWanted}
+        />
+        <NumberField
+          label="Room or padding"
+          value={room}
+          digits={1}
+          {...bounded(stepSchemaOf('tailor').shape.room)}
+          onCommit={setRoom}
+        />
       </div>
       <Facts
         rows={[

@@ -1,9 +1,10 @@
-import { inverse, mapPoint, type StepInput, samplingCost } from '@gephyra/core/plan';
+import { inverse, mapPoint, type StepInput, samplingCost, stepSchemaOf, unevenPlace } from '@gephyra/core/plan';
 import { useState } from 'react';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useWorkspace } from '../../project/selection.tsx';
 import type { Marker } from '../../project/shown.ts';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -14,6 +15,9 @@ import { tidy } from './steps.ts';
 
 const WALL = ['wall'] as const;
 const HOLLOW = ['hollow'] as const;
+
+/** What a wall is set by, with its bounds. */
+const ASKED = stepSchemaOf('wall').shape;
 
 interface Drain {
   readonly at: Triple;
@@ -118,15 +122,14 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
           <NumberField
             label="Wall thickness"
             value={thickness}
-            min={0.1}
-            max={200}
+            {...bounded(ASKED.thickness)}
             step={0.5}
             onCommit={(x) => {
               setThickness(x);
               setCell(Number((x / 3).toFixed(3)));
             }}
           />
-          <NumberField label="Cell" value={cell} digits={3} min={0.02} max={50} step={0.1} onCommit={setCell} />
+          <NumberField label="Cell" value={cell} digits={3} {...bounded(ASKED.cell)} step={0.1} onCommit={setCell} />
         </div>
         <p className="text-ink-soft text-sm">
           At most about <span className="num">{(cost.cells / 1e6).toFixed(2)}</span> million cells and{' '}
@@ -149,23 +152,27 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
             onChange={(next) => setTowards(next as End)}
           />
           {along && (
-            <NumberField label="Thickness there" value={atEnd} min={0.1} max={200} step={0.5} onCommit={setAtEnd} />
+            <NumberField
+              label="Thickness there"
+              value={atEnd}
+              {...bounded(ASKED.thickness)}
+              step={0.5}
+              onCommit={setAtEnd}
+            />
           )}
         </div>
         <div className="grid grid-cols-2 gap-2">
           <NumberField
             label="Marked places, radius"
             value={there.radius}
-            min={0.5}
-            max={1000}
+            {...bounded(unevenPlace.shape.radius)}
             step={5}
             onCommit={(radius) => setThere({ ...there, radius })}
           />
           <NumberField
             label="Their thickness"
             value={there.thickness}
-            min={0.1}
-            max={200}
+            {...bounded(unevenPlace.shape.thickness)}
             step={0.5}
             onCommit={(x) => setThere({ ...there, thickness: x })}
           />
@@ -193,7 +200,12 @@ export function WallPart({ onShow }: { onShow(markers: readonly Marker[], focus:
           <span className="num text-ink-soft text-sm">{open.length} picked</span>
         </div>
         <div className="flex items-end gap-2">
-          <NumberField label="Drain diameter" value={diameter} min={0.5} max={200} onCommit={setDiameter} />
+          <NumberField
+            label="Drain diameter"
+            value={diameter}
+            {...bounded(stepSchemaOf('hollow').shape.drains.unwrap().element.shape.diameter)}
+            onCommit={setDiameter}
+          />
           <Button onClick={pickDrain}>Add a drain</Button>
           <span className="num text-ink-soft text-sm">{drains.length}</span>
         </div>

@@ -1,5 +1,6 @@
-import { LABELS } from '@gephyra/core/plan';
+import { LABELS, planSchema } from '@gephyra/core/plan';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
@@ -30,8 +31,7 @@ export function Codes() {
             <NumberField
               label="Letters"
               unit="mm"
-              min={2}
-              max={100}
+              {...bounded(planSchema.shape.labels.unwrap().shape.height)}
               value={labels.height}
               onCommit={(height) => set(`Letters ${height} mm tall`, { height })}
             />
@@ -40,8 +40,7 @@ export function Codes() {
             <NumberField
               label="Deep"
               unit="mm"
-              min={0.1}
-              max={3}
+              {...bounded(planSchema.shape.labels.unwrap().shape.depth)}
               digits={2}
               step={0.1}
               value={labels.depth}

@@ -1,5 +1,7 @@
+import { planSchema } from '@gephyra/core/plan';
 import type { PieceView } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Rename } from '../../ui/rename.tsx';
@@ -66,8 +68,7 @@ export function PieceNotes({ piece }: { piece: PieceView }) {
           label="Copies"
           unit=""
           digits={0}
-          min={1}
-          max={500}
+          {...bounded(planSchema.shape.pieces.unwrap().element.shape.copies)}
           value={note?.copies ?? 1}
           onCommit={(x) => set(`Make ${Math.round(x)} of ${piece.code}`, { copies: Math.round(x) })}
         />

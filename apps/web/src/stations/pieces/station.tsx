@@ -1,4 +1,4 @@
-import { hoursText, poseOnModel, printSettingOf } from '@gephyra/core/plan';
+import { hoursText, planSchema, poseOnModel, printSettingOf } from '@gephyra/core/plan';
 import { useMemo, useState } from 'react';
 import type { ChoiceView, LyingView } from '../../engine/prints.ts';
 import type { BoxView, PieceView, Triple } from '../../engine/types.ts';
@@ -8,6 +8,7 @@ import { usePieceOffers } from '../../project/piece-offers.ts';
 import { useProject } from '../../project/project.tsx';
 import { useSelection, useStationView, useWorkspace } from '../../project/selection.tsx';
 import { ShowFaces } from '../../project/show-faces.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -161,8 +162,7 @@ function Equal() {
       <div className="w-44">
         <NumberField
           label="Equal when they differ by at most"
-          min={0}
-          max={5}
+          {...bounded(planSchema.shape.alike)}
           digits={3}
           step={0.01}
           value={plan.alike}

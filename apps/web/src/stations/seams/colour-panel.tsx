@@ -9,12 +9,14 @@ import {
   parsePlan,
   type SeamInput,
   seamPlace,
+  stepSchemaOf,
   sub,
 } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { ColourLineView } from '../../engine/seams.ts';
 import type { Triple } from '../../engine/types.ts';
 import { useProject } from '../../project/project.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -186,7 +188,13 @@ function InlayKey({ at, body, map }: { at: Triple; body: string; map: Affine }) 
   };
   return (
     <div className="mt-1 flex items-end gap-2">
-      <NumberField label="Depth of the inlay" min={0.4} max={100} step={0.5} value={depth} onCommit={setDepth} />
+      <NumberField
+        label="Depth of the inlay"
+        {...bounded(stepSchemaOf('inlay').shape.depth)}
+        step={0.5}
+        value={depth}
+        onCommit={setDepth}
+      />
       <Button onClick={put}>Make it an inlay</Button>
     </div>
   );

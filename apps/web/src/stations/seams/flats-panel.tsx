@@ -1,9 +1,19 @@
-import { type Flat, flatPlace, flatsOf, IDENTITY, type ProfileSeam, type Seam, seamKind } from '@gephyra/core/plan';
+import {
+  type Flat,
+  flatPlace,
+  flatSchema,
+  flatsOf,
+  IDENTITY,
+  type ProfileSeam,
+  type Seam,
+  seamKind,
+} from '@gephyra/core/plan';
 import { useState } from 'react';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
 import type { Marker } from '../../project/shown.ts';
 import { useSearch } from '../../project/use-search.ts';
+import { bounded } from '../../ui/bounded.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
@@ -65,8 +75,7 @@ export function FlatsPanel({ seam }: { seam: Bent }) {
               <div className="w-[150px]">
                 <NumberField
                   label={`Flat ${flat.n + 1}`}
-                  min={4}
-                  max={200}
+                  {...bounded(flatSchema.shape.diameter)}
                   value={flat.diameter}
                   onCommit={(diameter) =>
                     set(

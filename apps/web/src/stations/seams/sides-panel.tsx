@@ -1,4 +1,5 @@
 import type { Seam } from '@gephyra/core/plan';
+import { seamCommon } from '@gephyra/core/plan';
 import { useEffect, useState } from 'react';
 import type { SeamSides } from '../../engine/seams.ts';
 import type { PieceView } from '../../engine/types.ts';
@@ -6,6 +7,7 @@ import { overText, sizeText } from '../../project/piece-words.ts';
 import { useProject } from '../../project/project.tsx';
 import { seamTitle } from '../../project/seam-math.ts';
 import { useSelection } from '../../project/selection.tsx';
+import { bounded } from '../../ui/bounded.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { Part } from '../../ui/panels.tsx';
 import { Tick } from '../../ui/tick.tsx';
@@ -38,16 +40,14 @@ function EdgePart({ seam }: { seam: Seam }) {
             <div className="grid grid-cols-2 gap-2">
               <NumberField
                 label="Into the face"
-                min={0.05}
-                max={50}
+                {...bounded(seamCommon.edge.unwrap().shape.width)}
                 step={0.5}
                 value={edge.width}
                 onCommit={(width) => set(`Width of the groove of ${title}`, { ...edge, width })}
               />
               <NumberField
                 label="Along the skin"
-                min={0.05}
-                max={50}
+                {...bounded(seamCommon.edge.unwrap().shape.depth)}
                 step={0.5}
                 value={edge.depth}
                 onCommit={(depth) => set(`Depth of the groove of ${title}`, { ...edge, depth })}
@@ -73,12 +73,11 @@ function CarvedPart({ seam }: { seam: Seam }) {
   const { channel, relief } = seam;
   const set = (label: string, next: Partial<Pick<Seam, 'channel' | 'relief'>>) =>
     change(label, { do: 'setSeam', id: seam.id, set: next });
-  const size = (label: string, name: 'inset' | 'width' | 'depth', least: number, most: number) =>
+  const size = (label: string, name: 'inset' | 'width' | 'depth') =>
     channel && (
       <NumberField
         label={label}
-        min={least}
-        max={most}
+        {...bounded(seamCommon.channel.unwrap().shape[name])}
         step={0.5}
         value={channel[name]}
         onCommit={(x) => set(`Channels of ${title}`, { channel: { ...channel, [name]: x } })}
@@ -100,9 +99,9 @@ function CarvedPart({ seam }: { seam: Seam }) {
         </Tick>
         {channel && (
           <div className="grid grid-cols-3 gap-2">
-            {size('From the rim', 'inset', 0.5, 100)}
-            {size('Width', 'width', 0.3, 20)}
-            {size('Depth', 'depth', 0.1, 20)}
+            {size('From the rim', 'inset')}
+            {size('Width', 'width')}
+            {size('Depth', 'depth')}
           </div>
         )}
         <Tick
@@ -115,8 +114,7 @@ function CarvedPart({ seam }: { seam: Seam }) {
         {relief !== undefined && (
           <NumberField
             label="Relief"
-            min={0.05}
-            max={20}
+            {...bounded(seamCommon.relief)}
             step={0.1}
             value={relief}
             onCommit={(x) => set(`Relief at ${title}`, { relief: x })}
@@ -155,23 +153,20 @@ function BackingPart({ seam }: { seam: Seam }) {
             <div className="grid grid-cols-3 gap-2">
               <NumberField
                 label="Width"
-                min={2}
-                max={200}
+                {...bounded(seamCommon.backing.unwrap().shape.width)}
                 value={backing.width}
                 onCommit={(width) => set(`Width of the backing strip of ${title}`, { ...backing, width })}
               />
               <NumberField
                 label="Thickness"
-                min={0.4}
-                max={20}
+                {...bounded(seamCommon.backing.unwrap().shape.thickness)}
                 step={0.5}
                 value={backing.thickness}
                 onCommit={(thickness) => set(`Thickness of the backing strip of ${title}`, { ...backing, thickness })}
               />
               <NumberField
                 label="Gap"
-                min={0}
-                max={5}
+                {...bounded(seamCommon.backing.unwrap().shape.gap)}
                 step={0.1}
                 value={backing.gap}
                 onCommit={(gap) => set(`Gap of the backing strip of ${title}`, { ...backing, gap })}

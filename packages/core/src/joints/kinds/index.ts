@@ -84,7 +84,7 @@ export function converted(joint: Joint, kind: JointKind): JointInput {
 }
 
 export { ballLoad } from './ball/index.ts';
-export type { FaultCode, JointFacts, Tone } from './kind.ts';
+export { common as jointCommon, type FaultCode, type JointFacts, type Tone } from './kind.ts';
 export { type BuiltLap, buildLap } from './lap/build.ts';
 export { type LapLine, lapLine } from './lap/line.ts';
 export { screwLength } from './screw/index.ts';

@@ -30,4 +30,12 @@ export { bendWay, sampled } from './line.ts';
 export { planeId, planeInSource, type SeamPlace, seamOfPlane, seamPlace } from './place.ts';
 export type { ProfileSeam } from './profile.ts';
 export type { SeamReason } from './reasons.ts';
-export type { BoxSolid, Point, SeamShape, SweptLine, SweptSolid } from './seam-kind.ts';
+export {
+  type BoxSolid,
+  common as seamCommon,
+  flatSchema,
+  type Point,
+  type SeamShape,
+  type SweptLine,
+  type SweptSolid,
+} from './seam-kind.ts';
