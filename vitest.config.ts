@@ -6,7 +6,6 @@ import { runs } from './packages/core/testing/runs.ts';
 const LONG = [
   'demo/seed.test.ts',
   'seams/propose.test.ts',
-  'additions.test.ts',
   'evaluate/random.test.ts',
   'server/src/kill.test.ts',
   'server/src/server.test.ts',

@@ -17,13 +17,24 @@ let failed = 0;
 // passed only when they ran again
 let flaky = 0;
 
-function step(name, command, args, env = {}) {
+const bin = (command) => join(root, 'node_modules', '.bin', command);
+const environment = { ...process.env, CHROMIUM_PATH: chromium };
+
+/** Runs a step to its end, its output passed on. */
+function step(name, command, args) {
   console.log(`\n== ${name}`);
-  const { status } = spawnSync(join(root, 'node_modules', '.bin', command), args, {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, CHROMIUM_PATH: chromium, ...env },
-  });
+  return spawnSync(bin(command), args, { cwd: root, stdio: 'inherit', env: environment }).status === 0;
+}
+
+/** Starts a step beside others; its output is kept until it has ended, and is then passed on in one piece. */
+async function beside(name, command, args, env = {}) {
+  const child = spawn(bin(command), args, { cwd: root, env: { ...environment, ...env } });
+  const said = [];
+  child.stdout.on('data', (data) => said.push(data));
+  child.stderr.on('data', (data) => said.push(data));
+  const [status] = await once(child, 'close');
+  console.log(`\n== ${name}`);
+  process.stdout.write(Buffer.concat(said));
   return status === 0;
 }
 
@@ -45,31 +56,23 @@ function count(ok, file, read) {
   failed += sums.failed === 0 && !ok ? 1 : sums.failed;
 }
 
-// types are checked beside lint and build: each of these keeps one core busy
-const types = spawn(join(root, 'node_modules', '.bin', 'tsc'), ['-p', 'tsconfig.json', '--noEmit'], {
-  cwd: root,
-  stdio: 'inherit',
-});
-const typed = once(types, 'exit');
+const types = beside('types', 'tsc', ['-p', 'tsconfig.json', '--noEmit']);
 check(step('lint', 'biome', ['check', '.']));
 const built = step('build', 'vite', ['build', 'apps/web', '--logLevel', 'warn']);
-console.log('\n== types');
-check((await typed)[0] === 0);
+check(await types);
 
+// both keep their workers waiting for servers, browsers and files now and then: together they leave no core idle
 const unit = join(out, 'unit.json');
-const unitOk = step('unit tests', 'vitest', [
-  'run',
-  '--reporter=default',
-  '--reporter=json',
-  `--outputFile.json=${unit}`,
+const e2e = join(out, 'e2e.json');
+const [unitOk, e2eOk] = await Promise.all([
+  beside('unit tests', 'vitest', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]),
+  built &&
+    beside('end-to-end tests', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], {
+      PLAYWRIGHT_JSON_OUTPUT_NAME: e2e,
+    }),
 ]);
 count(unitOk, unit, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests }));
-
-const e2e = join(out, 'e2e.json');
 if (built) {
-  const e2eOk = step('end-to-end tests', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], {
-    PLAYWRIGHT_JSON_OUTPUT_NAME: e2e,
-  });
   count(e2eOk, e2e, (r) => {
     flaky = r.stats.flaky;
     return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
