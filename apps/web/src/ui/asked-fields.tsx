@@ -27,7 +27,7 @@ const isWide = (field: AskedField): boolean =>
   field.as === 'note' || field.as === 'tick' || (field.as === 'choice' && field.shown !== 'half');
 
 function Field({ field, set }: { field: AskedField; set: SetFields }) {
-  if (field.as === 'note') return <p className="num text-[13px] text-ink-soft">{field.label}</p>;
+  if (field.as === 'note') return <p className="text-ink-soft text-sm">{field.label}</p>;
   if (field.as === 'tick') {
     return (
       <Tick tone="ink" checked={field.value} onChange={(next) => set(field.says, field.set(next))}>

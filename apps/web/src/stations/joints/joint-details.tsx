@@ -48,7 +48,7 @@ export function JointDetails({
       >
         <div className="flex flex-col gap-2">
           <Findings list={findings} />
-          <div className="flex items-end gap-2">
+          <div className="flex flex-wrap items-end gap-2">
             <Pick
               label="Kind"
               value={joint.kind}

@@ -20,7 +20,7 @@ export function Presets({ joint }: { joint: Joint }) {
   if (naming) {
     return (
       <NameForm
-        className="min-w-0 grow"
+        className="min-w-0 basis-full"
         label="Name of the preset"
         take="Keep"
         onName={(name) => {
