@@ -78,5 +78,5 @@ describe('the demo', () => {
     ]);
     await server.close();
     await rm(data, { recursive: true, force: true });
-  }, 300_000);
+  }, 480_000);
 });

@@ -21,21 +21,9 @@ const bin = (command) => join(root, 'node_modules', '.bin', command);
 const environment = { ...process.env, CHROMIUM_PATH: chromium };
 
 /** Runs a step to its end, its output passed on. */
-function step(name, command, args) {
+function step(name, command, args, env = {}) {
   console.log(`\n== ${name}`);
-  return spawnSync(bin(command), args, { cwd: root, stdio: 'inherit', env: environment }).status === 0;
-}
-
-/** Starts a step beside others; its output is kept until it has ended, and is then passed on in one piece. */
-async function beside(name, command, args, env = {}) {
-  const child = spawn(bin(command), args, { cwd: root, env: { ...environment, ...env } });
-  const said = [];
-  child.stdout.on('data', (data) => said.push(data));
-  child.stderr.on('data', (data) => said.push(data));
-  const [status] = await once(child, 'close');
-  console.log(`\n== ${name}`);
-  process.stdout.write(Buffer.concat(said));
-  return status === 0;
+  return spawnSync(bin(command), args, { cwd: root, stdio: 'inherit', env: { ...environment, ...env } }).status === 0;
 }
 
 /** Counts a step as one check. */
@@ -56,23 +44,27 @@ function count(ok, file, read) {
   failed += sums.failed === 0 && !ok ? 1 : sums.failed;
 }
 
-const types = beside('types', 'tsc', ['-p', 'tsconfig.json', '--noEmit']);
+// types are checked beside lint and build
+const types = once(spawn(bin('tsc'), ['-p', 'tsconfig.json', '--noEmit'], { cwd: root, stdio: 'inherit' }), 'exit');
 check(step('lint', 'biome', ['check', '.']));
 const built = step('build', 'vite', ['build', 'apps/web', '--logLevel', 'warn']);
-check(await types);
+console.log('\n== types');
+check((await types)[0] === 0);
 
-// both keep their workers waiting for servers, browsers and files now and then: together they leave no core idle
 const unit = join(out, 'unit.json');
-const e2e = join(out, 'e2e.json');
-const [unitOk, e2eOk] = await Promise.all([
-  beside('unit tests', 'vitest', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]),
-  built &&
-    beside('end-to-end tests', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], {
-      PLAYWRIGHT_JSON_OUTPUT_NAME: e2e,
-    }),
+const unitOk = step('unit tests', 'vitest', [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${unit}`,
 ]);
 count(unitOk, unit, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests }));
+
+const e2e = join(out, 'e2e.json');
 if (built) {
+  const e2eOk = step('end-to-end tests', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], {
+    PLAYWRIGHT_JSON_OUTPUT_NAME: e2e,
+  });
   count(e2eOk, e2e, (r) => {
     flaky = r.stats.flaky;
     return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
