@@ -8,12 +8,13 @@ import {
   mkdtempSync,
   readdirSync,
   readFileSync,
+  realpathSync,
   rmSync,
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 
@@ -174,15 +175,21 @@ function copySources(copy: string): void {
   cpSync(join(root, 'tsconfig.json'), join(copy, 'tsconfig.json'));
 }
 
-/** What the type checker says of sources with additions, a line each. */
-function faults(): string[] {
+/** What the type checker says of sources with additions, a line each, and which files of the copy it has looked at. */
+function checked(): { faults: string[]; files: Set<string> } {
   const copy = mkdtempSync(join(tmpdir(), 'additions-'));
   try {
     copySources(copy);
     change(copy);
     const checker = join(root, 'node_modules', '.bin', 'tsc');
-    const { stdout, stderr } = spawnSync(checker, ['-p', copy, '--noEmit', '--pretty', 'false'], { encoding: 'utf8' });
-    return `${stdout}${stderr}`.split('\n').filter((line) => line !== '');
+    const asked = ['-p', '.', '--noEmit', '--pretty', 'false', '--listFiles'];
+    const { stdout, stderr } = spawnSync(checker, asked, { cwd: copy, encoding: 'utf8', maxBuffer: 2 ** 26 });
+    const lines = `${stdout}${stderr}`.split('\n').filter((line) => line !== '');
+    const isFile = (line: string): boolean => line.startsWith('/') && !line.includes('): error ');
+    return {
+      faults: lines.filter((line) => !isFile(line)),
+      files: new Set(lines.filter(isFile).map((line) => relative(realpathSync(copy), line))),
+    };
   } finally {
     rmSync(copy, { recursive: true, force: true });
   }
@@ -205,6 +212,9 @@ describe('additions', () => {
   });
 
   it('made by these recipes are complete, as the type checker sees it', () => {
-    expect(faults()).toEqual([]);
+    const { faults, files } = checked();
+    expect(faults).toEqual([]);
+    for (const { files: own } of Object.values(ADDITIONS))
+      for (const path of Object.keys(own)) expect([path, files.has(path)]).toEqual([path, true]);
   });
 });

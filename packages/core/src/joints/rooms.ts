@@ -1,4 +1,4 @@
-import type { CapRegion, Frame, Solid } from '../cut/index.ts';
+import { type CapRegion, type Frame, fromFrame, type Solid } from '../cut/index.ts';
 import type { IndexedMesh, Loop2, Vec3 } from '../mesh/index.ts';
 import type { Reshaping } from '../solid/index.ts';
 import type { Prism } from './wall.ts';
@@ -59,10 +59,18 @@ export interface Room {
   exit?(place: RoomPlace, solid: Solid): Exit | null;
   /** what holds what it takes up, that others keep clear of */
   prisms(place: RoomPlace, exit: Exit | null): readonly Prism[];
-  /** stretches of it round which wall must stay; where it comes out, it ends as far from the skin as `ample` wall */
-  walled?(place: RoomPlace, exit: Exit | null, ample: number): readonly Prism[];
+  /** stretches of it round which wall must stay; where it comes out, they end `wall` mm before the skin */
+  walled?(place: RoomPlace, exit: Exit | null, wall: number): readonly Prism[];
   /** what makes it of its piece; null: nothing, as it is */
   carving(place: RoomPlace, exit: Exit | null): Carving | null;
+}
+
+/** An outline at a height into the piece, as corners in space: counter-clockwise seen from where it goes to. */
+export function ringAt({ frame, inward }: RoomPlace, loop: Loop2, height: number): number[][] {
+  const points = Array.from({ length: loop.length / 2 }, (_, i) => [
+    ...fromFrame(frame, loop[2 * i], loop[2 * i + 1], inward * height),
+  ]);
+  return inward > 0 ? points : points.reverse();
 }
 
 /** What is taken off beyond a face's farthest place, so that nothing of its rim stays, mm. */

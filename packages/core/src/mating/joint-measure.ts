@@ -121,10 +121,10 @@ function measure(
       if (room.side !== (side === 0 ? 'own' : 'other')) continue;
       const { place: at } = roomPlace(formed, face, room.side);
       exit = room.exit?.(at, env.solids.get(piece)!) ?? exit;
-      const here = { ...at, frame };
-      for (const stretch of room.walled?.(here, exit, wallLimits(context.plan.printer).warn) ?? [])
+      const measured = { ...at, frame };
+      for (const stretch of room.walled?.(measured, exit, wallLimits(context.plan.printer).warn) ?? [])
         walls[side] = Math.min(walls[side], socketWall(stretch, env, piece, face, print, ample, context.cache));
-      const taken = room.prisms(here, exit);
+      const taken = room.prisms(measured, exit);
       prisms.push(...taken);
       hollow.push(...taken);
     }

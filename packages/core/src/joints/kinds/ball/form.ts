@@ -64,7 +64,7 @@ export function ballPlan({ diameter, neck, length, bite, swing }: BallSizes, gap
   return { radius, neck: n, centre, rim, rimAt, mouth, foot };
 }
 
-/** The room that its own piece swings in, radians. */
+/** The room that a ball's own piece swings in; the swing in radians. */
 export function swingSizes({ centre, foot }: BallPlan, swing: number): SwingSizes {
   const angle = swing + MARGIN;
   return { foot, lift: centre / Math.cos(angle) - centre, slope: Math.tan(angle) };

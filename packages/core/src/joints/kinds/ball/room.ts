@@ -1,7 +1,6 @@
-import { fromFrame } from '../../../cut/index.ts';
 import { cross, type IndexedMesh, type Loop2, normalize, tubeMesh } from '../../../mesh/index.ts';
 import { movedLoop, regular } from '../../outline.ts';
-import { type Room, type RoomPlace, reachOf } from '../../rooms.ts';
+import { type Room, type RoomPlace, reachOf, ringAt } from '../../rooms.ts';
 
 /** It is taken off from so far before the face, mm. */
 const OVER = 0.05;
@@ -50,16 +49,11 @@ const about = ([u, v]: readonly [number, number], radius: number, corners: numbe
  *     | |      | |    walls: at the disc, and at the reach
  *     |_|      |_|    bottom: outside the face
  */
-function cutterOf({ foot, lift, slope }: SwingSizes, { frame, region, at, inward }: RoomPlace): IndexedMesh {
+function cutterOf({ foot, lift, slope }: SwingSizes, place: RoomPlace): IndexedMesh {
+  const { region, at } = place;
   const far = reachOf(region, at);
   const radii = Array.from({ length: BANDS + 1 }, (_, i) => foot + ((far - foot) * i) / BANDS);
-  const ring = (radius: number, height: number): number[][] => {
-    const loop = about(at, radius, CORNERS);
-    const points = Array.from({ length: CORNERS }, (_, i) => [
-      ...fromFrame(frame, loop[2 * i], loop[2 * i + 1], inward * height),
-    ]);
-    return inward > 0 ? points : points.reverse();
-  };
+  const ring = (radius: number, height: number): number[][] => ringAt(place, about(at, radius, CORNERS), height);
   const rise = (r: number): number => lift + slope * r;
   const steps = Math.ceil((BANDS * rise(far)) / (far - foot));
   const up = Array.from({ length: steps - 1 }, (_, i) => (rise(far) * (i + 1)) / steps);

@@ -12,7 +12,7 @@ import {
   type Vec3,
 } from '../../../mesh/index.ts';
 import type { Ring } from '../../form.ts';
-import type { Exit, Room, RoomPlace } from '../../rooms.ts';
+import { type Exit, type Room, type RoomPlace, ringAt } from '../../rooms.ts';
 import { slabsOf } from '../../slabs.ts';
 
 /** A hole begins so far outside the face, and ends so far outside the skin, mm. */
@@ -37,10 +37,10 @@ export const shaftRoom = (shaft: Shaft): Room => ({
   exit: (place, solid) => exitOf(shaft, place, solid),
   prisms: (place, exit) => [...holeSlabs(shaft, place), ...headSlabs(shaft, place, exit)],
   // it is open at its end, so only what lies beside it is a wall
-  walled: (place, exit, ample) =>
+  walled: (place, exit, wall) =>
     holeSlabs(shaft, place).map((slab) => ({
       ...slab,
-      depth: Math.max(LEAST_HOLE, Math.min(slab.depth, (exit?.least ?? 0) - ample)),
+      depth: Math.max(LEAST_HOLE, Math.min(slab.depth, (exit?.least ?? 0) - wall)),
     })),
   carving: (place, exit) =>
     exit && {
@@ -113,18 +113,12 @@ function middleOf(loop: Loop2): Loop2 {
 }
 
 /** What is taken out, from a little before the face to `end` mm behind it. */
-function cutterOf(shaft: Shaft, { frame, inward }: RoomPlace, end: number): IndexedMesh {
+function cutterOf(shaft: Shaft, place: RoomPlace, end: number): IndexedMesh {
   const { hole, head } = shaft;
-  const place = (loop: Loop2, height: number): number[][] => {
-    const points = Array.from({ length: loop.length / 2 }, (_, i) => [
-      ...fromFrame(frame, loop[2 * i], loop[2 * i + 1], inward * height),
-    ]);
-    return inward > 0 ? points : points.reverse();
-  };
   return ringMesh([
-    place(hole[0].loop, -OVER),
-    place(hole[1].loop, hole[1].height),
-    place(head.loop, head.height),
-    place(headAt(shaft, end), end),
+    ringAt(place, hole[0].loop, -OVER),
+    ringAt(place, hole[1].loop, hole[1].height),
+    ringAt(place, head.loop, head.height),
+    ringAt(place, headAt(shaft, end), end),
   ]);
 }
